@@ -1,0 +1,6 @@
+export { normalDensity, normalCdf, normalCdfOverDensity, normalQuantile } from './normal-distribution.ts';
+export { normalMomentRatio } from './normal-moment-ratio.ts';
+export { logRatio } from './log-ratio.ts';
+export { findRoot, type RootResult } from './find-root.ts';
+export { median } from './median.ts';
+export { solveLinear } from './solve-linear.ts';

@@ -1,0 +1,39 @@
+export { type Slice, requireSlice } from './slice.ts';
+export {
+  type QuoteFault,
+  type QuoteUnfit,
+  type QuoteReason,
+  type Verdicts,
+  isFault,
+  judgeAlone,
+  judgeSlice,
+} from './judge-quotes.ts';
+export { type ImpliedForwardResult, impliedForward } from './implied-forward.ts';
+export { type QuoteVolatilities, quoteVolatilities } from './quote-volatilities.ts';
+export { type Smile, smileVolatility, durrleman } from './smile.ts';
+export { type SviRawParameters, sviRawSmile } from './svi-raw.ts';
+export { type SviRawFitInput, type SviRawFitResult, fitSviRaw } from './fit-svi-raw.ts';
+export {
+  type CarryInput,
+  type FitSliceOptions,
+  type FittedSlice,
+  type SliceForward,
+  type SliceSmile,
+  fitSlice,
+} from './fit-slice.ts';
+export {
+  type SmileMeasures,
+  smileMeasures,
+  logMoneynessAtDelta,
+  volatilityAtDelta,
+} from './smile-measures.ts';
+export {
+  type TermPoint,
+  type TermShape,
+  type ForwardVolatilityResult,
+  termVolatility,
+  forwardVolatility,
+  termShape,
+} from './term-structure.ts';
+export { type ExpiryVariance, expiryVariance, varianceIndex } from './variance-index.ts';
+export { type Surface, type SurfaceExpiry, type SurfaceInput, deriveSurface } from './derive-surface.ts';

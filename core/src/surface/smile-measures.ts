@@ -1,0 +1,58 @@
+import { findRoot, normalCdf } from '../math/index.ts';
+import type { Side } from '../pricing/index.ts';
+import { type Smile, smileVolatility } from './smile.ts';
+
+/** Absolute, on log-moneyness: a strike at 100 moves by 1e-10. */
+const LOG_MONEYNESS_TOLERANCE = 1e-12;
+
+/**
+ * Log-moneyness at which an option of the given side has the given undiscounted forward delta in absolute value.
+ * @param delta 0 to 1 exclusive, e.g. 0.25 for the 25-delta put
+ * @returns NaN when the smile never reaches that delta
+ */
+export function logMoneynessAtDelta(smile: Smile, side: Side, delta: number): number {
+  // N(d1) = delta for the call, 1 - delta for the put, with d1 = -k / s + s / 2.
+  const target = side === 'call' ? delta : 1 - delta;
+  const reach = 8 * Math.sqrt(smile.totalVariance(0)) + 0.1;
+  const result = findRoot(
+    (k) => {
+      const s = Math.sqrt(Math.max(smile.totalVariance(k), 1e-16));
+      return normalCdf(-k / s + 0.5 * s) - target;
+    },
+    { low: -reach, high: reach, tolerance: LOG_MONEYNESS_TOLERANCE },
+  );
+  return result.ok ? result.root : NaN;
+}
+
+/** Volatility of the option with the given undiscounted forward delta (absolute value). */
+export function volatilityAtDelta(smile: Smile, side: Side, delta: number): number {
+  const k = logMoneynessAtDelta(smile, side, delta);
+  return Number.isNaN(k) ? NaN : smileVolatility(smile, k);
+}
+
+export interface SmileMeasures {
+  /** Volatility at strike = forward */
+  atm: number;
+  /** 25-delta call minus 25-delta put volatility */
+  riskReversal25: number;
+  /** Mean of the 25-delta volatilities minus at the money */
+  butterfly25: number;
+  riskReversal10: number;
+  butterfly10: number;
+}
+
+/** Level, tilt and bend of a smile in volatility, on undiscounted forward deltas. */
+export function smileMeasures(smile: Smile): SmileMeasures {
+  const atm = smileVolatility(smile, 0);
+  const call25 = volatilityAtDelta(smile, 'call', 0.25);
+  const put25 = volatilityAtDelta(smile, 'put', 0.25);
+  const call10 = volatilityAtDelta(smile, 'call', 0.1);
+  const put10 = volatilityAtDelta(smile, 'put', 0.1);
+  return {
+    atm,
+    riskReversal25: call25 - put25,
+    butterfly25: 0.5 * (call25 + put25) - atm,
+    riskReversal10: call10 - put10,
+    butterfly10: 0.5 * (call10 + put10) - atm,
+  };
+}

@@ -1,0 +1,1 @@
+export { type Standing, standing } from './standing.ts';

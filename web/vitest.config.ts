@@ -1,0 +1,2 @@
+import { defineConfig } from 'vitest/config';
+export default defineConfig({ test: { name: 'web', root: import.meta.dirname, include: ['test/**/*.test.ts'] } });
