@@ -1,0 +1,133 @@
+import { blackScholesMertonGreeks, forwardDelta, type Greeks } from '@umwelt/core/pricing';
+import type { AsOfContext } from '../schema/as-of-context.ts';
+import type { ExpiryPicture, Picture, QuoteReasonText, Side } from '../schema/picture.ts';
+import { fittedVolatility } from './expiry-smile.ts';
+
+/** One quote against theory. Greeks per unit of underlying: theta per calendar day, vega per volatility point. */
+export interface ChainRow {
+  strike: number;
+  side: Side;
+  bid: number | null;
+  ask: number | null;
+  mid: number | null;
+  last: number | null;
+  volume: number | null;
+  openInterest: number | null;
+  verdict: QuoteReasonText | null;
+  bidVolatility: number | null;
+  midVolatility: number | null;
+  askVolatility: number | null;
+  fitVolatility: number | null;
+  /** Volatility that theory uses, by the source in force */
+  theoryVolatility: number | null;
+  theory: number | null;
+  /** Market outside theory: bid above it (dear) or offer below it (cheap); null inside or without both */
+  standing: 'dear' | 'cheap' | 'inside' | null;
+  /** Distance from theory to the nearest of bid and offer, 0 inside */
+  gap: number | null;
+  delta: number | null;
+  gamma: number | null;
+  theta: number | null;
+  vega: number | null;
+  rho: number | null;
+  forwardDelta: number | null;
+  probabilityItm: number | null;
+}
+
+const DAYS = 365;
+
+/** Volatility that theory uses for a quote under the source in force. */
+export function theoryVolatility(
+  expiry: ExpiryPicture,
+  side: Side,
+  index: number,
+  source: AsOfContext['volatilitySource'],
+): number | null {
+  switch (source) {
+    case 'smile':
+      return fittedVolatility(expiry, expiry.strikes[index]);
+    case 'own':
+      return expiry[side].midVolatility[index];
+    case 'atm':
+      return expiry.atm;
+  }
+}
+
+/** Greeks of a quote on the expiry's own forward and discount factor, plain partial derivatives. */
+export function theoryGreeks(
+  picture: Picture,
+  expiry: ExpiryPicture,
+  o: { side: Side; strike: number; volatility: number },
+): Greeks {
+  return blackScholesMertonGreeks({
+    side: o.side,
+    spot: picture.price,
+    strike: o.strike,
+    timeToExpiry: expiry.years,
+    rate: expiry.impliedRate,
+    dividendYield: expiry.impliedYield,
+    volatility: o.volatility,
+  });
+}
+
+/** Quotes of one expiry against theory, by descending strike; `out` keeps the out-of-the-money side of each. */
+export function chainRows(
+  picture: Picture,
+  expiry: ExpiryPicture,
+  o: Pick<AsOfContext, 'volatilitySource' | 'sides'>,
+): ChainRow[] {
+  const rows: ChainRow[] = [];
+  for (let i = expiry.strikes.length - 1; i >= 0; i--) {
+    const isCallOut = expiry.strikes[i] >= expiry.forward;
+    const sides: Side[] = o.sides === 'both' ? ['call', 'put'] : [isCallOut ? 'call' : 'put'];
+    for (const side of sides) rows.push(chainRow(picture, expiry, side, i, o.volatilitySource));
+  }
+  return rows;
+}
+
+function chainRow(
+  picture: Picture,
+  expiry: ExpiryPicture,
+  side: Side,
+  i: number,
+  source: AsOfContext['volatilitySource'],
+): ChainRow {
+  const strike = expiry.strikes[i];
+  const quotes = expiry[side];
+  const { bid, ask } = { bid: quotes.bid[i], ask: quotes.ask[i] };
+  const volatility = theoryVolatility(expiry, side, i, source);
+  const greeks = volatility === null ? undefined : theoryGreeks(picture, expiry, { side, strike, volatility });
+  const theory = greeks?.price ?? null;
+  const isFaulty = quotes.verdict[i] === 'crossed' || quotes.verdict[i] === 'no-ask' || quotes.verdict[i] === 'stale';
+  const isJudged = theory !== null && bid !== null && ask !== null && !isFaulty;
+  const gap = !isJudged ? null : bid > theory ? bid - theory : ask < theory ? ask - theory : 0;
+  return {
+    strike,
+    side,
+    bid,
+    ask,
+    mid: bid !== null && ask !== null ? 0.5 * (bid + ask) : null,
+    last: quotes.last[i],
+    volume: quotes.volume[i],
+    openInterest: quotes.openInterest[i],
+    verdict: quotes.verdict[i],
+    bidVolatility: quotes.bidVolatility[i],
+    midVolatility: quotes.midVolatility[i],
+    askVolatility: quotes.askVolatility[i],
+    fitVolatility: fittedVolatility(expiry, strike),
+    theoryVolatility: volatility,
+    theory,
+    standing: gap === null ? null : gap > 0 ? 'dear' : gap < 0 ? 'cheap' : 'inside',
+    gap,
+    delta: greeks?.delta ?? null,
+    gamma: greeks?.gamma ?? null,
+    theta: greeks ? greeks.theta / DAYS : null,
+    vega: greeks ? greeks.vega * 0.01 : null,
+    rho: greeks ? greeks.rho * 0.01 : null,
+    forwardDelta:
+      volatility === null
+        ? null
+        : forwardDelta({ side, forward: expiry.forward, strike, timeToExpiry: expiry.years, volatility }),
+    probabilityItm: greeks?.probabilityItm ?? null,
+  };
+}

@@ -1,0 +1,45 @@
+import { forwardVolatility } from '@umwelt/core/surface';
+import type { ExpiryPicture, Picture } from '../schema/picture.ts';
+
+/** One expiry of the term structure; volatilities per year as decimals. */
+export type TermRow = {
+  expiry: string;
+  days: number;
+  isMonthly: boolean;
+  forward: number;
+  atm: number | null;
+  riskReversal25: number | null;
+  butterfly25: number | null;
+  /** Between the previous expiry (or the instant) and this one; null when negative variance makes it impossible */
+  forwardVolatility: number | null;
+  percentile: number | null;
+  rank: number | null;
+};
+
+/** Volatility between the previous fitted expiry and this one. */
+export function forwardVolatilityInto(picture: Picture, expiry: ExpiryPicture): number | null {
+  if (expiry.atm === null) return null;
+  const previous = picture.expiries.filter((e) => e.years < expiry.years && e.atm !== null).at(-1);
+  if (previous?.atm == null) return expiry.atm;
+  const result = forwardVolatility(
+    { timeToExpiry: previous.years, volatility: previous.atm },
+    { timeToExpiry: expiry.years, volatility: expiry.atm },
+  );
+  return result.ok ? result.volatility : null;
+}
+
+/** Term structure of a picture, nearest expiry first. */
+export function termRows(picture: Picture): TermRow[] {
+  return picture.expiries.map((e) => ({
+    expiry: e.date,
+    days: e.days,
+    isMonthly: e.isMonthly,
+    forward: e.forward,
+    atm: e.atm,
+    riskReversal25: e.riskReversal25,
+    butterfly25: e.butterfly25,
+    forwardVolatility: forwardVolatilityInto(picture, e),
+    percentile: e.standing?.percentile ?? null,
+    rank: e.standing?.rank ?? null,
+  }));
+}

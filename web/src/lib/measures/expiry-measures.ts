@@ -1,0 +1,225 @@
+import { logMoneynessAtDelta, smileVolatility } from '@umwelt/core/surface';
+import { expirySmile } from '../figures/expiry-smile.ts';
+import { forwardVolatilityInto } from '../figures/term-rows.ts';
+import type { ExpiryMeasure, ExpirySubject, WorkingsInput } from './measure.ts';
+
+const PARITY = 'Stoll, H. R. (1969). The relationship between put and call option prices. Journal of Finance 24(5), 801-824';
+const SVI = 'Gatheral, J. & Jacquier, A. (2014). Arbitrage-free SVI volatility surfaces. Quantitative Finance 14(1), 59-71';
+const DELTA_QUOTES = 'Common practice, no source; on undiscounted forward delta';
+
+const parityInputs = ({ picture, expiry }: ExpirySubject): WorkingsInput[] => [
+  { symbol: 'n', label: 'pairs of call and put in the fit', value: expiry.pairsUsed, unit: 'count', source: 'quotes without a fault' },
+  { symbol: '', label: 'pairs left out as outliers', value: expiry.pairsLeftOut.length, unit: 'count', source: expiry.pairsLeftOut.join(', ') || 'none' },
+  { symbol: 's(F)', label: 'standard deviation of the fitted forward', value: expiry.forwardError, unit: 'price', source: 'weighted residuals' },
+  { symbol: 'S', label: 'price of the underlying', value: picture.price, unit: 'price', source: picture.asOf },
+];
+
+const timeInput = ({ expiry }: ExpirySubject): WorkingsInput => ({
+  symbol: 'T',
+  label: 'time to expiry',
+  value: expiry.years,
+  unit: 'years',
+  source: `${expiry.expiry}, calendar, ACT/365 by minutes`,
+});
+
+function smileInputs(subject: ExpirySubject): WorkingsInput[] {
+  const { smile, forward, forwardSource } = subject.expiry;
+  const base: WorkingsInput[] = [
+    timeInput(subject),
+    { symbol: 'F', label: 'forward', value: forward, unit: 'price', source: forwardSource },
+  ];
+  if (smile?.model !== 'svi-raw') return base;
+  const { a, b, rho, m, sigma } = smile.parameters;
+  const parameter = (symbol: string, value: number, label: string): WorkingsInput => ({
+    symbol,
+    label,
+    value,
+    unit: 'factor',
+    source: 'least squares, weighted with market width',
+  });
+  return [
+    ...base,
+    parameter('a', a, 'level'),
+    parameter('b', b, 'wing slope'),
+    parameter('ρ', rho, 'tilt'),
+    parameter('m', m, 'shift'),
+    parameter('ς', sigma, 'roundness'),
+  ];
+}
+
+/** Volatilities at the deltas of a risk reversal or butterfly. */
+function deltaInputs(subject: ExpirySubject, delta: number): WorkingsInput[] {
+  const smile = expirySmile(subject.expiry);
+  if (!smile) return [];
+  const name = Math.round(delta * 100);
+  const inputs = (['call', 'put'] as const).flatMap((side): WorkingsInput[] => {
+    const k = logMoneynessAtDelta(smile, side, delta);
+    const strike = subject.expiry.forward * Math.exp(k);
+    const letter = side === 'call' ? 'C' : 'P';
+    return [
+      { symbol: `σ${letter}`, label: `${name}-delta ${side} volatility`, value: smileVolatility(smile, k), unit: 'volatility', source: 'fitted smile' },
+      { symbol: `K${letter}`, label: 'its strike', value: strike, unit: 'price', source: 'where the forward delta is reached' },
+    ];
+  });
+  return [...inputs, { symbol: 'σ', label: 'at the money', value: subject.expiry.atm, unit: 'volatility', source: 'fitted smile' }];
+}
+
+const riskReversal = (delta: 10 | 25): ExpiryMeasure => ({
+  id: `riskReversal${delta}`,
+  label: `${delta}-delta risk reversal`,
+  unit: 'points',
+  definition: `Volatility of the ${delta}-delta call minus that of the ${delta}-delta put: negative when the downside is dearer.`,
+  formula: 'RR = σC − σP',
+  source: DELTA_QUOTES,
+  value: ({ expiry }) => (delta === 25 ? expiry.riskReversal25 : expiry.riskReversal10),
+  inputs: (subject) => deltaInputs(subject, delta / 100),
+});
+
+const butterfly = (delta: 10 | 25): ExpiryMeasure => ({
+  id: `butterfly${delta}`,
+  label: `${delta}-delta butterfly`,
+  unit: 'points',
+  definition: `How far the ${delta}-delta wings stand above the money, on average.`,
+  formula: 'BF = (σC + σP) / 2 − σ',
+  source: DELTA_QUOTES,
+  value: ({ expiry }) => (delta === 25 ? expiry.butterfly25 : expiry.butterfly10),
+  inputs: (subject) => deltaInputs(subject, delta / 100),
+});
+
+export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
+  {
+    id: 'forward',
+    label: 'forward',
+    unit: 'price',
+    definition: 'The price for delivery at expiry that the options themselves imply.',
+    formula: 'call − put = D (F − K) over all strikes; carry: F = S e^((r − q) T)',
+    source: PARITY,
+    value: ({ expiry }) => expiry.forward,
+    inputs: (subject) => [
+      ...parityInputs(subject),
+      timeInput(subject),
+      { symbol: 'F′', label: 'carry forward (spot and curve, no yield)', value: subject.expiry.carryForward, unit: 'price', source: subject.expiry.curveRate === null ? 'no rate curve is stored' : 'rate curve' },
+      { symbol: 'q', label: 'yield that explains the difference', value: subject.expiry.impliedYield, unit: 'rate', source: 'implied' },
+    ],
+    note: ({ expiry }) => forwardNote(expiry.forwardReason),
+  },
+  {
+    id: 'discountFactor',
+    label: 'discount factor',
+    unit: 'factor',
+    definition: 'Value today of 1 paid at expiry, from the slope of call minus put by strike.',
+    formula: 'D = −slope of (call − put) in K',
+    source: PARITY,
+    value: ({ expiry }) => expiry.discountFactor,
+    inputs: parityInputs,
+    note: ({ expiry }) => forwardNote(expiry.forwardReason),
+  },
+  {
+    id: 'impliedRate',
+    label: 'implied rate',
+    unit: 'rate',
+    definition: 'Interest that the discount factor stands for, continuously compounded.',
+    formula: 'r = −ln D / T',
+    source: PARITY,
+    value: ({ expiry }) => expiry.impliedRate,
+    inputs: (subject) => [
+      { symbol: 'D', label: 'discount factor', value: subject.expiry.discountFactor, unit: 'factor', source: subject.expiry.forwardSource },
+      timeInput(subject),
+      { symbol: 'r′', label: 'rate of the curve', value: subject.expiry.curveRate, unit: 'rate', source: 'rate curve' },
+    ],
+  },
+  {
+    id: 'impliedYield',
+    label: 'implied yield',
+    unit: 'rate',
+    definition: 'Dividend yield, foreign rate or borrow cost that joins spot and forward.',
+    formula: 'q = r − ln(F / S) / T',
+    source: PARITY,
+    value: ({ expiry }) => expiry.impliedYield,
+    inputs: (subject) => [
+      { symbol: 'r', label: 'implied rate', value: subject.expiry.impliedRate, unit: 'rate', source: 'discount factor' },
+      { symbol: 'F', label: 'forward', value: subject.expiry.forward, unit: 'price', source: subject.expiry.forwardSource },
+      { symbol: 'S', label: 'price of the underlying', value: subject.picture.price, unit: 'price', source: subject.picture.asOf },
+      timeInput(subject),
+    ],
+  },
+  {
+    id: 'atm',
+    label: 'at-the-money volatility',
+    unit: 'volatility',
+    definition: 'Fitted volatility where the strike equals the forward.',
+    formula: 'σ = √(w(0) / T), w(k) = a + b (ρ (k − m) + √((k − m)² + ς²))',
+    source: SVI,
+    value: ({ expiry }) => expiry.atm,
+    inputs: smileInputs,
+  },
+  riskReversal(25),
+  butterfly(25),
+  riskReversal(10),
+  butterfly(10),
+  {
+    id: 'expiryPercentile',
+    label: 'percentile of this volatility',
+    unit: 'percentile',
+    definition: 'Share of the stored instants of the past year with a lower volatility at the same time to expiry.',
+    formula: 'count(σᵢ < σ) / n',
+    source: 'Common practice, no source',
+    value: ({ expiry }) => expiry.standing?.percentile ?? null,
+    inputs: (subject) => [
+      { symbol: 'σ', label: 'at the money now', value: subject.expiry.atm, unit: 'volatility', source: 'fitted smile' },
+      { symbol: 'low', label: 'lowest of the past', value: subject.expiry.standing?.low ?? null, unit: 'volatility', source: 'stored measures' },
+      { symbol: 'high', label: 'highest of the past', value: subject.expiry.standing?.high ?? null, unit: 'volatility', source: 'stored measures' },
+      { symbol: 'n', label: 'stored instants', value: subject.expiry.standing?.count ?? null, unit: 'count', source: 'stored measures' },
+    ],
+  },
+  {
+    id: 'forwardVolatility',
+    label: 'forward volatility',
+    unit: 'volatility',
+    definition: 'Volatility between the expiry before and this one that both total variances imply.',
+    formula: '√((σ² T − σ₀² T₀) / (T − T₀))',
+    source: 'Total variance is additive in time: Gatheral, J. (2006). The Volatility Surface, chapter 1',
+    value: ({ picture, expiry }) => forwardVolatilityInto(picture, expiry),
+    inputs: (subject) => [
+      { symbol: 'σ', label: 'at the money', value: subject.expiry.atm, unit: 'volatility', source: 'fitted smile' },
+      timeInput(subject),
+    ],
+    note: ({ picture, expiry }) =>
+      expiry.atm !== null && forwardVolatilityInto(picture, expiry) === null
+        ? 'Total variance falls from the expiry before to this one: there is no forward volatility.'
+        : undefined,
+  },
+  {
+    id: 'insideMarket',
+    label: 'quotes that the fit passes inside',
+    unit: 'share',
+    definition: 'Share of the fitted quotes whose fitted volatility lies between bid and offer.',
+    formula: 'count(σ bid ≤ σ fit ≤ σ ask) / n',
+    source: SVI,
+    value: ({ expiry }) => expiry.smile?.insideMarket ?? null,
+    inputs: smileInputs,
+  },
+  {
+    id: 'rmse',
+    label: 'error of the fit',
+    unit: 'points',
+    definition: 'Root mean squared difference of fitted and mid volatility over the fitted quotes.',
+    formula: '√(mean (σ fit − σ mid)²)',
+    source: SVI,
+    value: ({ expiry }) => expiry.smile?.rmse ?? null,
+    inputs: smileInputs,
+  },
+];
+
+function forwardNote(reason: 'too-few-pairs' | 'not-a-line' | 'chosen' | null): string | undefined {
+  switch (reason) {
+    case 'too-few-pairs':
+      return 'Too few strikes quote both sides, so the carry forward stands in.';
+    case 'not-a-line':
+      return 'Call minus put does not fall with the strike, so the carry forward stands in.';
+    case 'chosen':
+      return 'The carry forward is chosen in the assumptions.';
+    case null:
+      return undefined;
+  }
+}

@@ -1,0 +1,112 @@
+import type { LevelMeasure, WorkingsInput } from './measure.ts';
+
+const PRACTICE = 'Common practice, no source';
+
+function bracket(years: number, expiries: { years: number; atm: number | null; date: string }[]): WorkingsInput[] {
+  const fitted = expiries.filter((e) => e.atm !== null);
+  const far = fitted.findIndex((e) => e.years >= years);
+  const around = far < 0 ? fitted.slice(-1) : fitted.slice(Math.max(0, far - 1), far + 1);
+  return around.flatMap((e, i): WorkingsInput[] => [
+    { symbol: `σ${i + 1}`, label: `at the money ${e.date}`, value: e.atm, unit: 'volatility', source: 'fitted smile' },
+    { symbol: `T${i + 1}`, label: 'time to it', value: e.years, unit: 'years', source: 'calendar, ACT/365' },
+  ]);
+}
+
+const standingInputs = (s: { low: number; high: number; count: number } | null, now: number | null): WorkingsInput[] => [
+  { symbol: 'σ', label: '30-day implied volatility now', value: now, unit: 'volatility', source: 'this surface' },
+  { symbol: 'low', label: 'lowest of the past', value: s?.low ?? null, unit: 'volatility', source: 'stored measures' },
+  { symbol: 'high', label: 'highest of the past', value: s?.high ?? null, unit: 'volatility', source: 'stored measures' },
+  { symbol: 'n', label: 'stored instants within a year', value: s?.count ?? null, unit: 'count', source: 'stored measures' },
+];
+
+export const LEVEL_MEASURES: readonly LevelMeasure[] = [
+  {
+    id: 'price',
+    label: 'price of the underlying',
+    unit: 'price',
+    definition: 'The underlying as it stood with these quotes.',
+    formula: 'as stored',
+    source: 'Stored with the quotes',
+    value: ({ picture }) => picture.price,
+    inputs: () => [],
+  },
+  {
+    id: 'priceChange',
+    label: 'change of the underlying',
+    unit: 'share',
+    definition: 'Price against the stored instant before this one.',
+    formula: 'S / S₀ − 1',
+    source: PRACTICE,
+    value: ({ picture }) => (picture.previousPrice === null ? null : picture.price / picture.previousPrice - 1),
+    inputs: ({ picture }) => [
+      { symbol: 'S', label: 'price now', value: picture.price, unit: 'price', source: picture.asOf },
+      {
+        symbol: 'S₀',
+        label: 'price before',
+        value: picture.previousPrice,
+        unit: 'price',
+        source: picture.previous ?? 'nothing stored before',
+      },
+    ],
+  },
+  {
+    id: 'atm30',
+    label: '30-day implied volatility',
+    unit: 'volatility',
+    definition: 'At-the-money volatility 30 days out, between the expiries around it.',
+    formula: 'σ² T linear in T between expiries, at T = 30 / 365; outside them the nearest volatility',
+    source: 'Total variance is additive in time: Gatheral, J. (2006). The Volatility Surface, chapter 1',
+    value: ({ picture }) => picture.atm30,
+    inputs: ({ picture }) => bracket(30 / 365, picture.expiries),
+  },
+  {
+    id: 'index30',
+    label: '30-day model-free volatility',
+    unit: 'volatility',
+    definition: 'Variance of a strip of out-of-the-money options over the two expiries around 30 days, as a volatility.',
+    formula: 'σ² = (2 / T) Σ ΔK / K² · e^(rT) · Q(K) − (F / K₀ − 1)² / T, interpolated to 30 days',
+    source:
+      'Demeterfi, Derman, Kamal & Zou (1999). More than you ever wanted to know about volatility swaps; strike rules of the publicly documented index methodology (2009)',
+    value: ({ picture }) => picture.index30,
+    inputs: ({ picture }) => bracket(30 / 365, picture.expiries),
+  },
+  {
+    id: 'percentile',
+    label: 'percentile of 30-day implied volatility',
+    unit: 'percentile',
+    definition: 'Share of the stored instants of the past year with a lower 30-day volatility.',
+    formula: 'count(σᵢ < σ) / n',
+    source: PRACTICE,
+    value: ({ picture }) => picture.standing?.percentile ?? null,
+    inputs: ({ picture }) => standingInputs(picture.standing, picture.atm30),
+    note: ({ picture }) => (picture.standing ? shortPast(picture.standing.count) : undefined),
+  },
+  {
+    id: 'rank',
+    label: 'rank of 30-day implied volatility',
+    unit: 'share',
+    definition: 'Where the 30-day volatility stands between the lowest and the highest of the past year.',
+    formula: '(σ − low) / (high − low)',
+    source: PRACTICE,
+    value: ({ picture }) => picture.standing?.rank ?? null,
+    inputs: ({ picture }) => standingInputs(picture.standing, picture.atm30),
+    note: ({ picture }) => (picture.standing ? shortPast(picture.standing.count) : undefined),
+  },
+  {
+    id: 'termSlope',
+    label: 'slope of the term structure',
+    unit: 'points',
+    definition: 'At-the-money volatility at 90 days minus that at 30 days.',
+    formula: 'σ(90 d) − σ(30 d)',
+    source: PRACTICE,
+    value: ({ picture }) => picture.term?.slope ?? null,
+    inputs: ({ picture }) => [...bracket(30 / 365, picture.expiries), ...bracket(90 / 365, picture.expiries)],
+    note: () =>
+      'Flat within 0.5 points; humped when an inner expiry stands more than 1 point above both neighbours.',
+  },
+];
+
+/** A year has about 252 sessions; with fewer the past is shorter than the name says. */
+function shortPast(count: number): string | undefined {
+  return count < 240 ? `Only ${count} instants are stored within the past year.` : undefined;
+}

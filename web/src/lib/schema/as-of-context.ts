@@ -1,0 +1,48 @@
+import { z } from 'zod';
+import { expiryDate, instantText, optionSide } from './quantity.ts';
+
+export const FORWARD_SOURCES = ['parity', 'carry'] as const;
+export const VOLATILITY_SOURCES = ['smile', 'own', 'atm'] as const;
+export const BASES = ['share', 'contract'] as const;
+export const SKEW_AXES = ['strike', 'distance', 'moneyness', 'delta'] as const;
+
+const list = <T extends z.ZodType>(item: T) =>
+  z
+    .string()
+    .transform((text) => text.split(',').filter((part) => part !== ''))
+    .pipe(z.array(item).max(200));
+
+/** One quote put back by hand: 2031-03-21/125/call. */
+const restoredQuote = z
+  .string()
+  .regex(/^\d{4}-\d{2}-\d{2}\/[\d.]+\/(call|put)$/)
+  .transform((text) => {
+    const [expiry, strike, side] = text.split('/');
+    return { expiry, strike: Number(strike), side: side as z.infer<typeof optionSide> };
+  });
+
+/**
+ * State of a view as its URL carries it: instant, expiries, assumptions, quotes put back, what Workings shows. One
+ * schema for pages and API; unknown or malformed parameters fall back to the default rather than fail a whole page.
+ */
+export const asOfContext = z.object({
+  asOf: instantText.optional().catch(undefined),
+  /** Expiries shown; absent means all */
+  expiries: list(expiryDate).optional().catch(undefined),
+  /** Expiry in focus; absent means the first standard monthly */
+  expiry: expiryDate.optional().catch(undefined),
+  forwardSource: z.enum(FORWARD_SOURCES).default('parity').catch('parity'),
+  volatilitySource: z.enum(VOLATILITY_SOURCES).default('smile').catch('smile'),
+  basis: z.enum(BASES).default('share').catch('share'),
+  restored: list(restoredQuote).default([]).catch([]),
+  axis: z.enum(SKEW_AXES).default('strike').catch('strike'),
+  sides: z.enum(['out', 'both']).default('out').catch('out'),
+  /** Identifier of the figure that Workings explains */
+  workings: z.string().max(120).optional().catch(undefined),
+});
+export type AsOfContext = z.infer<typeof asOfContext>;
+
+/** Context of a URL's query. */
+export function parseContext(parameters: URLSearchParams): AsOfContext {
+  return asOfContext.parse(Object.fromEntries(parameters));
+}

@@ -1,0 +1,55 @@
+import { z } from 'zod';
+import { optionSide } from './quantity.ts';
+
+const contractFields = {
+  side: optionSide,
+  exercise: z.enum(['european', 'american']),
+  model: z.enum(['spot', 'futures', 'normal']),
+  underlying: z.number().meta({ description: 'Spot, or the futures price with model futures and normal' }),
+  strike: z.number(),
+  years: z.number().nonnegative(),
+  rate: z.number(),
+  dividendYield: z.number().optional(),
+  dividends: z.array(z.object({ years: z.number().positive(), amount: z.number().nonnegative() })).optional(),
+};
+
+/** One option to be priced. Rows are checked one by one, so that a bad row does not spoil the others. */
+export const priceContract = z
+  .object({ ...contractFields, volatility: z.number().nonnegative() })
+  .meta({ id: 'PriceContract' });
+export type PriceContract = z.infer<typeof priceContract>;
+
+export const impliedVolatilityContract = z
+  .object({ ...contractFields, price: z.union([z.number(), z.enum(['NaN', 'Infinity', '-Infinity'])]) })
+  .meta({ id: 'ImpliedVolatilityContract' });
+export type ImpliedVolatilityContract = z.infer<typeof impliedVolatilityContract>;
+
+export const MAX_CONTRACTS = 100_000;
+const rows = z.array(z.unknown()).max(MAX_CONTRACTS);
+const accuracy = z.enum(['fast', 'default', 'exact']).optional();
+
+export const priceRequest = z.object({ accuracy, contracts: rows });
+export const impliedVolatilityRequest = z.object({ accuracy, contracts: rows });
+
+export const priceResult = z
+  .object({
+    price: z.number(),
+    delta: z.number(),
+    gamma: z.number(),
+    theta: z.number().meta({ description: 'per calendar day' }),
+    vega: z.number().meta({ description: 'per volatility point (normal model: per 1.00)' }),
+    rho: z.number().meta({ description: 'per 0.01 of rate' }),
+    vanna: z.number(),
+    volga: z.number(),
+    charm: z.number().meta({ description: 'd delta / d calendar day' }),
+    probabilityItm: z.number(),
+  })
+  .meta({ id: 'PriceResult' });
+export type PriceResult = z.infer<typeof priceResult>;
+
+export const rowError = z.object({ error: z.string(), message: z.string().optional() }).meta({ id: 'RowError' });
+export const impliedVolatilityError = z.enum(['below-intrinsic', 'above-bound', 'not-a-number', 'not-converged']);
+export const priceResponse = z.object({ results: z.array(z.union([priceResult, rowError])) });
+export const impliedVolatilityResponse = z.object({
+  results: z.array(z.union([z.object({ volatility: z.number() }), rowError])),
+});

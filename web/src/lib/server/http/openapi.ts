@@ -1,0 +1,139 @@
+import { createDocument, type ZodOpenApiPathsObject } from 'zod-openapi';
+import { z } from 'zod';
+import { importOptions, importPreview, importResult } from '../../schema/chain-import.ts';
+import { expiryPicture, picture, underlyingSummary } from '../../schema/picture.ts';
+import {
+  impliedVolatilityContract,
+  impliedVolatilityResponse,
+  MAX_CONTRACTS,
+  priceContract,
+  priceResponse,
+} from '../../schema/price.ts';
+import { expiryDate, instantText, symbolText } from '../../schema/quantity.ts';
+import { surfaceFitRequest, surfaceFitResponse } from '../../schema/surface-fit.ts';
+
+const problemDocument = z
+  .object({
+    type: z.string(),
+    title: z.string(),
+    status: z.number(),
+    detail: z.string().optional(),
+    errors: z.array(z.object({ path: z.string(), message: z.string() })).optional(),
+  })
+  .meta({ id: 'Problem', description: 'Problem document of RFC 9457; errors name each field by its path' });
+
+const failure = { description: 'Problem', content: { 'application/problem+json': { schema: problemDocument } } };
+const ok = (schema: z.ZodType, description: string) => ({
+  '200': { description, content: { 'application/json': { schema } } },
+  '4XX': failure,
+});
+const post = (summary: string, body: z.ZodType, response: z.ZodType) => ({
+  post: { summary, requestBody: { content: { 'application/json': { schema: body } } }, responses: ok(response, summary) },
+});
+const asOfParameters = {
+  path: z.object({ symbol: symbolText }),
+  query: z.object({ asOf: instantText.optional(), expiry: expiryDate.optional(), format: z.enum(['csv']).optional() }),
+};
+const view = (summary: string, response: z.ZodType) => ({
+  get: { summary, requestParams: asOfParameters, responses: ok(response, summary) },
+});
+
+const paths: ZodOpenApiPathsObject = {
+  '/health': { get: { summary: 'Whether the application is ready', responses: ok(z.object({ status: z.literal('ok') }), 'Ready') } },
+  '/price': post(
+    'Value and Greeks of up to 100 000 contracts',
+    z.object({
+      accuracy: z.enum(['fast', 'default', 'exact']).optional(),
+      contracts: z.array(priceContract).max(MAX_CONTRACTS),
+    }),
+    priceResponse,
+  ),
+  '/implied-volatility': post(
+    'Implied volatility of up to 100 000 prices',
+    z.object({
+      accuracy: z.enum(['fast', 'default', 'exact']).optional(),
+      contracts: z.array(impliedVolatilityContract).max(MAX_CONTRACTS),
+    }),
+    impliedVolatilityResponse,
+  ),
+  '/surface/fit': post('Judge, imply and fit the quotes of one underlying', surfaceFitRequest, surfaceFitResponse),
+  '/underlyings': {
+    get: {
+      summary: 'All underlyings',
+      responses: ok(z.object({ underlyings: z.array(underlyingSummary) }), 'Underlyings and contract terms'),
+    },
+  },
+  '/underlyings/{symbol}': {
+    get: {
+      summary: 'One underlying',
+      requestParams: { path: asOfParameters.path },
+      responses: ok(underlyingSummary.extend({ first: figureInstant(), latest: figureInstant() }), 'Underlying'),
+    },
+  },
+  '/underlyings/{symbol}/chain': view(
+    'Quotes of one expiry against theory',
+    z.object({
+      symbol: z.string(),
+      asOf: instantText,
+      price: z.number(),
+      expiry: expiryPicture.omit({ strikes: true, call: true, put: true }),
+      quotes: z.array(z.record(z.string(), z.unknown())),
+    }),
+  ),
+  '/underlyings/{symbol}/term': view(
+    'At-the-money volatility by expiry',
+    z.object({
+      symbol: z.string(),
+      asOf: instantText,
+      price: z.number(),
+      atm30: picture.shape.atm30,
+      index30: picture.shape.index30,
+      standing: picture.shape.standing,
+      shape: picture.shape.term,
+      events: picture.shape.events,
+      term: z.array(z.record(z.string(), z.unknown())),
+    }),
+  ),
+  '/underlyings/{symbol}/skew': view(
+    'Smiles by expiry',
+    z.object({ symbol: z.string(), asOf: instantText, price: z.number(), expiries: z.array(expiryPicture) }),
+  ),
+  '/imports/chains': {
+    post: {
+      summary: 'Import a chain file, all or nothing',
+      requestParams: { query: z.object({ options: z.string().optional().meta({ description: 'ImportOptions as JSON' }) }) },
+      requestBody: { content: { 'text/csv': { schema: z.string() } } },
+      responses: ok(importResult, 'Imported, or unchanged when the same file was imported before'),
+    },
+  },
+  '/imports/chains/preview': {
+    post: {
+      summary: 'What an import would read, from the first bytes of a file',
+      requestBody: { content: { 'text/csv': { schema: z.string() } } },
+      responses: ok(importPreview, 'Preview'),
+    },
+  },
+};
+
+function figureInstant() {
+  return instantText.nullable();
+}
+
+let document: ReturnType<typeof createDocument> | undefined;
+
+/** OpenAPI 3.1 document of the HTTP API, made from the schemas that validate. */
+export function openApiDocument() {
+  document ??= createDocument({
+    openapi: '3.1.0',
+    info: {
+      title: 'Umwelt',
+      version: '1',
+      description:
+        'Volatility, rates, probabilities and indices are decimals. Theta and charm are per calendar day; vega and vanna x 0.01, volga x 1e-4, rho x 0.01 (model normal: vega, vanna and volga per 1.00).',
+    },
+    servers: [{ url: '/api/v1' }],
+    paths,
+    components: { schemas: { ImportOptions: importOptions.meta({ id: 'ImportOptions' }) } },
+  });
+  return document;
+}

@@ -1,0 +1,27 @@
+import type { Connection } from '../database/connect.ts';
+import { type AsOfContext, asOfContext } from '../../schema/as-of-context.ts';
+import { expiryDate, instantText } from '../../schema/quantity.ts';
+import type { Picture } from '../../schema/picture.ts';
+import { loadPicture } from '../services/picture.ts';
+import { problem, type ProblemDetail } from './problem.ts';
+
+/** Picture and context that a GET asks for by symbol and query, or the problem document to answer with. */
+export async function requestedPicture(
+  connection: Connection,
+  symbol: string,
+  url: URL,
+): Promise<{ ok: true; picture: Picture; context: AsOfContext } | { ok: false; response: Response }> {
+  // A page forgives a malformed parameter; the contract does not.
+  const errors: ProblemDetail[] = [];
+  for (const [name, schema] of Object.entries({ asOf: instantText, expiry: expiryDate })) {
+    const value = url.searchParams.get(name);
+    const parsed = schema.safeParse(value ?? undefined);
+    if (value !== null && !parsed.success) errors.push({ path: name, message: parsed.error.issues[0].message });
+  }
+  if (errors.length > 0) return { ok: false, response: problem(400, 'invalid-request', { errors }) };
+  const context = asOfContext.parse(Object.fromEntries(url.searchParams));
+  const result = await loadPicture(connection.database, symbol, context);
+  if (result.ok) return { ok: true, picture: result.picture, context };
+  const detail = result.reason === 'no-quotes' ? `no quotes of ${symbol} are stored` : `no underlying ${symbol}`;
+  return { ok: false, response: problem(404, 'not-found', { detail }) };
+}

@@ -1,0 +1,37 @@
+import type { z } from 'zod';
+
+export interface ProblemDetail {
+  /** Path of the field, as in slices[0].strikes */
+  path: string;
+  message: string;
+}
+
+const TITLES = {
+  'invalid-request': 'The request is not as the contract asks',
+  'malformed-json': 'The body is not JSON',
+  'not-found': 'There is no such thing here',
+  'too-large': 'The body is larger than allowed',
+  'import-rejected': 'The file was not imported; nothing was changed',
+  'import-unreadable': 'The file cannot be read as a table',
+  internal: 'Something went wrong here',
+} as const;
+export type ProblemType = keyof typeof TITLES;
+
+/** Problem document of RFC 9457. `errors` names each field's path. */
+export function problem(
+  status: number,
+  type: ProblemType,
+  o: { detail?: string; errors?: ProblemDetail[]; more?: Record<string, unknown> } = {},
+): Response {
+  const body = { type, title: TITLES[type], status, detail: o.detail, errors: o.errors, ...o.more };
+  return new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/problem+json' } });
+}
+
+/** Details of failed validation, one per field. */
+export function issueDetails(error: z.ZodError): ProblemDetail[] {
+  return error.issues.slice(0, 100).map((issue) => ({ path: pathText(issue.path), message: issue.message }));
+}
+
+function pathText(path: PropertyKey[]): string {
+  return path.map((part, i) => (typeof part === 'number' ? `[${part}]` : `${i > 0 ? '.' : ''}${String(part)}`)).join('');
+}

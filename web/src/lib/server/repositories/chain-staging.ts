@@ -1,0 +1,152 @@
+import { Writable } from 'node:stream';
+import { finished } from 'node:stream/promises';
+import type postgres from 'postgres';
+import type { ChainRow } from '@umwelt/market/chain-file';
+import type { ImportTerms } from '../../schema/chain-import.ts';
+
+type Sql = postgres.TransactionSql;
+
+/** Temporary table that takes quotes row by row and lets the database gather them into slices. */
+export async function createStaging(sql: Sql): Promise<void> {
+  await sql`
+    create temporary table staged_quote (
+      line integer not null, underlying text not null, instant timestamptz not null, underlying_price float8 not null,
+      expiry timestamptz not null, side "char" not null, strike float8 not null, bid float8 not null, ask float8 not null,
+      last float8 not null, volume float8 not null, open_interest float8 not null
+    ) on commit drop`;
+}
+
+/** Sink that streams rows into the staging table by COPY; `end` waits until all have arrived. */
+export async function openStaging(sql: Sql) {
+  const stream: Writable = await sql`copy staged_quote from stdin`.writable();
+  const done = finished(stream);
+  // Awaited in `end`; until then a failure must not count as unhandled.
+  done.catch(() => undefined);
+  let buffer = '';
+  const flush = async () => {
+    const isFull = !stream.write(buffer);
+    buffer = '';
+    if (isFull) await Promise.race([new Promise((resolve) => stream.once('drain', resolve)), done]);
+  };
+  return {
+    async write(r: ChainRow): Promise<void> {
+      const at = new Date(r.asOf).toISOString();
+      const expiry = new Date(r.expiry).toISOString();
+      const symbol = r.underlying.replace(/[\\\t\n\r]/g, '_');
+      buffer += `${r.line}\t${symbol}\t${at}\t${r.underlyingPrice}\t${expiry}\t${r.side[0]}\t${r.strike}\t${r.bid}\t${r.ask}\t${r.last}\t${r.volume}\t${r.openInterest}\n`;
+      if (buffer.length > 1 << 16) await flush();
+    },
+    async end(): Promise<void> {
+      await flush();
+      stream.end();
+      await done;
+    },
+    abort(error: Error): void {
+      stream.destroy(error);
+    },
+  };
+}
+
+/** Rows that quote the same contract at the same instant as an earlier row. */
+export function duplicateRows(sql: Sql, limit: number): Promise<{ line: number; firstLine: number; strike: number }[]> {
+  return sql<{ line: number; firstLine: number; strike: number }[]>`
+    select line, first_line as "firstLine", strike from (
+      select line, strike, min(line) over (partition by underlying, instant, expiry, side, strike) as first_line
+      from staged_quote
+    ) t where line > first_line order by line limit ${limit}`;
+}
+
+/** Symbols in the staging table that are not stored yet, and whether they get these terms. */
+export async function insertNewUnderlyings(sql: Sql, terms: ImportTerms, zone: string): Promise<void> {
+  const created = await sql<{ id: number }[]>`
+    insert into underlyings (symbol, name, sector, source)
+    select distinct underlying, underlying, 'Imported', 'import' from staged_quote
+    on conflict (symbol) do nothing returning id`;
+  if (created.length === 0) return;
+  const settlement = terms.kind === 'index' || terms.kind === 'currency' ? 'cash' : 'physical';
+  await sql`
+    insert into contract_terms (underlying_id, kind, exercise, model, settlement, multiplier, currency, zone)
+    select id, ${terms.kind}, ${terms.exercise}, ${terms.model}, ${settlement}, ${terms.multiplier}, ${terms.currency}, ${zone}
+    from unnest(${created.map((c) => c.id)}::int[]) as id`;
+}
+
+/** Gathers staged quotes into slices; returns how many there were, and how many were new or changed. */
+export async function gatherSlices(sql: Sql): Promise<{ total: number; inserted: number; changed: number }> {
+  const [{ total }] = await sql<{ total: number }[]>`
+    select count(*)::int as total from (select distinct underlying, instant, expiry from staged_quote) t`;
+  const written = await sql<{ inserted: boolean }[]>`
+    insert into slices (underlying_id, instant, expiry, underlying_price, strikes,
+      call_bid, call_ask, call_last, call_volume, call_open_interest,
+      put_bid, put_ask, put_last, put_volume, put_open_interest)
+    select u.id, q.instant, q.expiry, (array_agg(q.underlying_price order by q.line))[1],
+      array_agg(q.strike order by q.strike),
+      array_agg(q.call_bid order by q.strike), array_agg(q.call_ask order by q.strike),
+      array_agg(q.call_last order by q.strike), array_agg(q.call_volume order by q.strike),
+      array_agg(q.call_open_interest order by q.strike),
+      array_agg(q.put_bid order by q.strike), array_agg(q.put_ask order by q.strike),
+      array_agg(q.put_last order by q.strike), array_agg(q.put_volume order by q.strike),
+      array_agg(q.put_open_interest order by q.strike)
+    from (
+      select underlying, instant, expiry, strike, min(line) as line,
+        (array_agg(underlying_price order by line))[1] as underlying_price,
+        coalesce(max(bid) filter (where side = 'c'), 'NaN') as call_bid,
+        coalesce(max(ask) filter (where side = 'c'), 'NaN') as call_ask,
+        coalesce(max(last) filter (where side = 'c'), 'NaN') as call_last,
+        coalesce(max(volume) filter (where side = 'c'), 'NaN') as call_volume,
+        coalesce(max(open_interest) filter (where side = 'c'), 'NaN') as call_open_interest,
+        coalesce(max(bid) filter (where side = 'p'), 'NaN') as put_bid,
+        coalesce(max(ask) filter (where side = 'p'), 'NaN') as put_ask,
+        coalesce(max(last) filter (where side = 'p'), 'NaN') as put_last,
+        coalesce(max(volume) filter (where side = 'p'), 'NaN') as put_volume,
+        coalesce(max(open_interest) filter (where side = 'p'), 'NaN') as put_open_interest
+      from staged_quote group by underlying, instant, expiry, strike
+    ) q join underlyings u on u.symbol = q.underlying
+    group by u.id, q.instant, q.expiry
+    on conflict (underlying_id, instant, expiry) do update set
+      underlying_price = excluded.underlying_price, strikes = excluded.strikes,
+      call_bid = excluded.call_bid, call_ask = excluded.call_ask, call_last = excluded.call_last,
+      call_volume = excluded.call_volume, call_open_interest = excluded.call_open_interest,
+      put_bid = excluded.put_bid, put_ask = excluded.put_ask, put_last = excluded.put_last,
+      put_volume = excluded.put_volume, put_open_interest = excluded.put_open_interest
+    where slices is distinct from excluded
+    returning (xmax = 0) as inserted`;
+  const inserted = written.filter((w) => w.inserted).length;
+  return { total, inserted, changed: written.length - inserted };
+}
+
+/** Underlyings and instants in the staging table, latest instant first. */
+export function stagedInstants(sql: Sql): Promise<{ id: number; symbol: string; instant: Date }[]> {
+  return sql<{ id: number; symbol: string; instant: Date }[]>`
+    select distinct u.id, u.symbol, q.instant from staged_quote q join underlyings u on u.symbol = q.underlying
+    order by q.instant desc`;
+}
+
+/** An earlier import of the same bytes with the same options by the same owner. */
+export async function earlierImport(sql: Sql, o: { owner: string; sha256: string; options: object }) {
+  const [row] = await sql<{ id: string; rows: number; slices: number }[]>`
+    select id, rows, slices from imports
+    where owner = ${o.owner} and sha256 = ${o.sha256} and options = ${sql.json(o.options as never)} limit 1`;
+  return row;
+}
+
+/** Records a finished import and remembers its mapping for files with the same headers. */
+export async function recordImport(
+  sql: Sql,
+  o: {
+    owner: string;
+    fileName: string;
+    sha256: string;
+    options: object;
+    headers: string;
+    rows: number;
+    slices: number;
+  },
+): Promise<string> {
+  await sql`
+    insert into import_mappings (owner, headers, options) values (${o.owner}, ${o.headers}, ${sql.json(o.options as never)})
+    on conflict (owner, headers) do update set options = excluded.options`;
+  const [{ id }] = await sql<{ id: string }[]>`
+    insert into imports (owner, file_name, sha256, options, rows, slices)
+    values (${o.owner}, ${o.fileName}, ${o.sha256}, ${sql.json(o.options as never)}, ${o.rows}, ${o.slices}) returning id`;
+  return id;
+}

@@ -1,0 +1,30 @@
+import { and, desc, eq, lte } from 'drizzle-orm';
+import type { Database, Transaction } from '../database/connect.ts';
+import { rateCurves } from '../database/schema.ts';
+
+export interface RateCurve {
+  days: number[];
+  rates: number[];
+}
+
+/** Latest curve of a currency on or before a civil date. */
+export async function curveOn(
+  database: Database | Transaction,
+  currency: string,
+  session: string,
+): Promise<RateCurve | undefined> {
+  const [row] = await database
+    .select({ days: rateCurves.days, rates: rateCurves.rates })
+    .from(rateCurves)
+    .where(and(eq(rateCurves.currency, currency), lte(rateCurves.session, session)))
+    .orderBy(desc(rateCurves.session))
+    .limit(1);
+  return row;
+}
+
+export async function insertCurve(
+  database: Database | Transaction,
+  o: RateCurve & { currency: string; session: string },
+): Promise<void> {
+  await database.insert(rateCurves).values(o);
+}

@@ -1,0 +1,156 @@
+import { isMonthlyExpiry } from '@umwelt/core/time';
+import type { Surface, SurfaceExpiry } from '@umwelt/core/surface';
+import type { Standing as CoreStanding } from '@umwelt/core/volatility';
+import { civilInZone, isoInZone } from '@umwelt/market/zone';
+import type { AsOfContext } from '../../schema/as-of-context.ts';
+import type { ExpiryPicture, Picture, Side, Standing } from '../../schema/picture.ts';
+import type { Database } from '../database/connect.ts';
+import { eventsAfter } from '../repositories/events.ts';
+import { curveOn, type RateCurve } from '../repositories/rate-curves.ts';
+import { instantsAround, priceAt, slicesAt, type StoredSlice } from '../repositories/slices.ts';
+import { findUnderlying } from '../repositories/underlyings.ts';
+import { curveRate, deriveStored } from './derive-stored.ts';
+import { measureHistory } from './measure-history.ts';
+
+type PictureContext = Pick<AsOfContext, 'asOf' | 'forwardSource' | 'restored'>;
+export type PictureResult =
+  | { ok: true; picture: Picture }
+  | { ok: false; reason: 'unknown-underlying' | 'no-quotes' };
+
+/** Pictures are pure functions of stored quotes and context; imports clear the cache. */
+const cache = new Map<string, Picture>();
+const CACHE_SIZE = 48;
+
+/** Forgets derived pictures after stored quotes have changed. */
+export function clearPictures(): void {
+  cache.clear();
+}
+
+/** Everything the views show of one underlying at one stored instant (the latest at or before `asOf`). */
+export async function loadPicture(database: Database, symbol: string, context: PictureContext): Promise<PictureResult> {
+  const stored = await findUnderlying(database, symbol);
+  if (!stored) return { ok: false, reason: 'unknown-underlying' };
+  const { id, ...underlying } = stored;
+  const around = await instantsAround(database, id, context.asOf ? new Date(context.asOf) : undefined);
+  if (!around) return { ok: false, reason: 'no-quotes' };
+
+  const key = JSON.stringify([symbol, around.instant, around.latest, context.forwardSource, context.restored]);
+  const known = cache.get(key);
+  if (known) return { ok: true, picture: known };
+
+  const { zone } = underlying;
+  const dateOf = (instant: Date): string => isoInZone(instant.getTime(), zone).slice(0, 10);
+  const [rows, curve, history, events, previousPrice] = await Promise.all([
+    slicesAt(database, id, around.instant),
+    curveOn(database, underlying.currency, dateOf(around.instant)),
+    measureHistory(database, id, around.instant),
+    eventsAfter(database, { underlyingId: id, instant: around.instant, includeMarketWide: underlying.source === 'demo' }),
+    around.previous ? priceAt(database, id, around.previous) : undefined,
+  ]);
+  const surface = deriveStored(rows, { dateOf, curve, ...context });
+  const iso = (instant: Date): string => isoInZone(instant.getTime(), zone);
+  const picture: Picture = {
+    underlying,
+    asOf: iso(around.instant),
+    previous: around.previous ? iso(around.previous) : null,
+    next: around.next ? iso(around.next) : null,
+    first: iso(around.first),
+    latest: iso(around.latest),
+    price: rows[0].underlyingPrice,
+    previousPrice: previousPrice ?? null,
+    atm30: finite(surface.atm30),
+    index30: surface.index30,
+    standing: standingRecord(history.standingAt(surface.atm30, 30)),
+    history: history.atm30.filter((h) => Number.isFinite(h.atm30)).map((h) => ({ instant: iso(h.instant), atm30: h.atm30 })),
+    term: surface.shape ?? null,
+    events: events.map((e) => ({ instant: iso(e.instant), kind: e.kind, label: e.label })),
+    expiries: rows.map((row, i) =>
+      expiryRecord(row, surface.expiries[i], {
+        date: dateOf(row.expiry),
+        iso,
+        isMonthly: isMonthlyExpiry(civilInZone(row.expiry.getTime(), zone)),
+        curve,
+        standingAt: history.standingAt,
+      }),
+    ),
+  };
+  if (cache.size >= CACHE_SIZE) cache.delete(cache.keys().next().value as string);
+  cache.set(key, picture);
+  return { ok: true, picture };
+}
+
+function expiryRecord(
+  row: StoredSlice,
+  e: Surface['expiries'][number],
+  o: {
+    date: string;
+    iso: (instant: Date) => string;
+    isMonthly: boolean;
+    curve: RateCurve | undefined;
+    standingAt: (volatility: number, days: number) => CoreStanding | undefined;
+  },
+): ExpiryPicture {
+  const years = e.slice.timeToExpiry;
+  const days = years * 365;
+  const { forward, discountFactor } = e.forward;
+  const impliedRate = -Math.log(discountFactor) / years;
+  return {
+    date: o.date,
+    expiry: o.iso(row.expiry),
+    years,
+    days,
+    isMonthly: o.isMonthly,
+    forward,
+    discountFactor,
+    forwardSource: e.forward.source,
+    forwardReason: e.forward.reason ?? null,
+    forwardError: finite(e.forward.forwardError),
+    carryForward: finite(e.forward.carryForward),
+    curveRate: o.curve ? curveRate(o.curve, days) : null,
+    impliedRate,
+    impliedYield: impliedRate - Math.log(forward / row.underlyingPrice) / years,
+    pairsUsed: e.forward.strikesUsed.length,
+    pairsLeftOut: e.forward.strikesLeftOut,
+    smile: smileRecord(e),
+    atm: finite(e.measures?.atm),
+    riskReversal25: finite(e.measures?.riskReversal25),
+    butterfly25: finite(e.measures?.butterfly25),
+    riskReversal10: finite(e.measures?.riskReversal10),
+    butterfly10: finite(e.measures?.butterfly10),
+    isArbitrageFree: e.isArbitrageFree,
+    standing: e.measures ? standingRecord(o.standingAt(e.measures.atm, days)) : null,
+    strikes: row.strikes,
+    call: sideRecord(row, e, 'call'),
+    put: sideRecord(row, e, 'put'),
+  };
+}
+
+function smileRecord(e: SurfaceExpiry): ExpiryPicture['smile'] {
+  if (!e.smile) return null;
+  const { model, parameters, rmse, insideMarket, range } = e.smile;
+  // The pair (model, parameters) is one of the union's members by construction in core.
+  return { model, parameters, rmse, insideMarket, range } as ExpiryPicture['smile'];
+}
+
+function sideRecord(row: StoredSlice, e: SurfaceExpiry, side: Side): ExpiryPicture['call'] {
+  const column = (values: ArrayLike<number>) => Array.from(values, finite);
+  return {
+    bid: column(row[`${side}Bid`]),
+    ask: column(row[`${side}Ask`]),
+    last: column(row[`${side}Last`]),
+    volume: column(row[`${side}Volume`]),
+    openInterest: column(row[`${side}OpenInterest`]),
+    bidVolatility: column(e[side].bid),
+    midVolatility: column(e[side].mid),
+    askVolatility: column(e[side].ask),
+    verdict: e.verdicts[side].map((v) => v ?? null),
+  };
+}
+
+function standingRecord(s: CoreStanding | undefined): Standing | null {
+  return s ? { ...s, rank: finite(s.rank) } : null;
+}
+
+function finite(value: number | undefined): number | null {
+  return value !== undefined && Number.isFinite(value) ? value : null;
+}

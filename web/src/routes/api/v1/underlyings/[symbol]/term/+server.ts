@@ -1,0 +1,15 @@
+import type { RequestHandler } from './$types';
+import { listResponse } from '$lib/server/http/list-response';
+import { requestedPicture } from '$lib/server/http/picture-request';
+import { termRows } from '$lib/figures/term-rows';
+
+export const GET: RequestHandler = async ({ locals, params, request, url }) => {
+  const found = await requestedPicture(locals.connection, params.symbol, url);
+  if (!found.ok) return found.response;
+  const rows = termRows(found.picture);
+  if (url.searchParams.get('format') === 'csv' || request.headers.get('accept') === 'text/csv') {
+    return listResponse(request, url, 'term', rows);
+  }
+  const { underlying, asOf, price, atm30, index30, standing, term: shape, events } = found.picture;
+  return Response.json({ symbol: underlying.symbol, asOf, price, atm30, index30, standing, shape, events, term: rows });
+};
