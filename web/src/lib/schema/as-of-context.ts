@@ -6,7 +6,7 @@ export const VOLATILITY_SOURCES = ['smile', 'own', 'atm'] as const;
 export const BASES = ['share', 'contract'] as const;
 export const SKEW_AXES = ['strike', 'distance', 'moneyness', 'delta'] as const;
 
-const list = <T extends z.ZodType>(item: T) =>
+const list = <T extends z.ZodType<unknown, string>>(item: T) =>
   z
     .string()
     .transform((text) => text.split(',').filter((part) => part !== ''))

@@ -1,0 +1,42 @@
+import type { Data, Layout } from 'plotly.js';
+import type { Palette } from './palette.ts';
+
+/** What one chart shows: traces and layout for Plotly, and the same in words. */
+export interface ChartFigure {
+  data: Data[];
+  layout: Partial<Layout>;
+  /** Text alternative */
+  description: string;
+}
+
+export const CHART_FONT = "'Source Sans 3 Variable', sans-serif";
+
+/** Axis in the printed style: few hairlines, no box. */
+export function axisStyle(palette: Palette) {
+  return {
+    gridcolor: palette.hair,
+    linecolor: palette.faint,
+    tickcolor: palette.faint,
+    tickfont: { size: 11.5, color: palette.soft },
+    zeroline: false,
+    fixedrange: false,
+    automargin: false,
+  } as const;
+}
+
+/** Layout shared by all charts. */
+export function baseLayout(palette: Palette): Partial<Layout> {
+  return {
+    paper_bgcolor: 'rgba(0,0,0,0)',
+    plot_bgcolor: 'rgba(0,0,0,0)',
+    font: { family: CHART_FONT, size: 11.5, color: palette.ink },
+    showlegend: false,
+    hovermode: 'x unified',
+    hoverlabel: {
+      bgcolor: palette.sheet,
+      bordercolor: palette.line,
+      font: { family: CHART_FONT, size: 12, color: palette.ink },
+    },
+    dragmode: 'zoom',
+  };
+}

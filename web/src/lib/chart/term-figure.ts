@@ -1,0 +1,125 @@
+import type { Annotations, Data, Shape } from 'plotly.js';
+import { dateText, volatilityText } from '../figures/format.ts';
+import { forwardVolatilityInto } from '../figures/term-rows.ts';
+import type { ExpiryPicture, Picture } from '../schema/picture.ts';
+import { axisStyle, baseLayout, type ChartFigure } from './figure.ts';
+import { expiryColor, type Palette } from './palette.ts';
+
+const MILLISECONDS_PER_DAY = 86_400_000;
+
+/** At-the-money volatility by expiry on a square-root-of-time axis, forward volatility as steps, events as flags. */
+export function termFigure(
+  picture: Picture,
+  o: { shown: ExpiryPicture[]; focus: ExpiryPicture | undefined; palette: Palette },
+): ChartFigure {
+  const fitted = o.shown.filter((e) => e.atm !== null);
+  const at = (days: number) => Math.sqrt(days);
+  const [x, y] = [fitted.map((e) => at(e.days)), fitted.map((e) => (e.atm ?? 0) * 100)];
+  const forwards = fitted.map((e) => {
+    const value = forwardVolatilityInto(picture, e);
+    return value === null ? null : value * 100;
+  });
+  const data: Data[] = [
+    {
+      type: 'scatter',
+      mode: 'lines',
+      x: [0, ...x],
+      y: [forwards[0] ?? null, ...forwards],
+      line: { shape: 'vh', color: o.palette.faint, width: 1, dash: 'dot' },
+      hoverinfo: 'skip',
+    },
+    {
+      type: 'scatter',
+      mode: 'lines+markers',
+      x,
+      y,
+      line: { color: o.palette.implied, width: 1.6 },
+      marker: {
+        size: fitted.map((e) => (e.date === o.focus?.date ? 12 : 8)),
+        color: fitted.map((e) => (e.isMonthly ? expiryColor(e.days, o.palette) : o.palette.paper)),
+        line: { color: fitted.map((e) => expiryColor(e.days, o.palette)), width: 1.6 },
+      },
+      customdata: fitted.map((e) => e.date),
+      text: fitted.map(
+        (e, i) => `${dateText(e.date, picture.asOf)}: ${volatilityText(e.atm)} %, forward ${forwards[i] === null ? 'none' : `${(forwards[i] ?? 0).toFixed(1)} %`}`,
+      ),
+      hovertemplate: '%{text}<extra></extra>',
+    },
+  ];
+  const annotations: Partial<Annotations>[] = [
+    { text: 'at-the-money volatility, %', x: 0, y: 1.03, xref: 'paper', yref: 'paper', showarrow: false, xanchor: 'left', xshift: -38, font: { color: o.palette.soft } },
+    ...labelled(fitted, o.focus).map((e) => ({
+      x: at(e.days),
+      y: (e.atm ?? 0) * 100,
+      text: volatilityText(e.atm),
+      showarrow: false,
+      yshift: 14,
+      font: { size: 11.5, color: o.palette.ink },
+    })),
+  ];
+  if (forwards.length > 1) {
+    annotations.push({
+      x: x[x.length - 1],
+      y: forwards[forwards.length - 1] ?? y[y.length - 1],
+      text: 'forward volatility',
+      showarrow: false,
+      xanchor: 'right',
+      yshift: 9,
+      font: { size: 11.5, color: o.palette.soft },
+    });
+  }
+  const shapes: Partial<Shape>[] = [];
+  const last = fitted[fitted.length - 1]?.days ?? 30;
+  for (const event of picture.events) {
+    const days = (Date.parse(event.instant) - Date.parse(picture.asOf)) / MILLISECONDS_PER_DAY;
+    if (days > last) continue;
+    shapes.push({ type: 'line', x0: at(days), x1: at(days), y0: 0, y1: 0.97, yref: 'paper', line: { color: o.palette.event, width: 1 }, layer: 'below' });
+    annotations.push({
+      x: at(days),
+      y: 0.97 - 0.05 * (shapes.length % 3),
+      yref: 'paper',
+      text: `⚑ ${event.label}`,
+      showarrow: false,
+      xanchor: 'left',
+      xshift: 2,
+      font: { size: 11.5, color: o.palette.event },
+      bgcolor: o.palette.paper,
+    });
+  }
+  const axis = axisStyle(o.palette);
+  const ticks = labelled(fitted, o.focus);
+  return {
+    data,
+    description: `At-the-money volatility of ${picture.underlying.symbol} by expiry: ${fitted.map((e) => `${dateText(e.date, picture.asOf)} ${volatilityText(e.atm)} %`).join(', ')}.`,
+    layout: {
+      ...baseLayout(o.palette),
+      hovermode: 'closest',
+      margin: { l: 44, r: 30, t: 26, b: 42 },
+      xaxis: {
+        ...axis,
+        showgrid: false,
+        tickvals: ticks.map((e) => at(e.days)),
+        ticktext: ticks.map((e) => dateText(e.date, picture.asOf)),
+        range: [0, at(last) * 1.03],
+        title: { text: 'expiry, square root of time', font: { size: 11.5, color: o.palette.soft }, standoff: 6 },
+      },
+      yaxis: { ...axis, nticks: 9 },
+      annotations,
+      shapes,
+    },
+  };
+}
+
+/** Expiries whose labels fit beside each other: focus first, then monthlies, then the rest. */
+function labelled(expiries: ExpiryPicture[], focus: ExpiryPicture | undefined): ExpiryPicture[] {
+  const span = Math.sqrt(expiries[expiries.length - 1]?.days ?? 1);
+  const kept: ExpiryPicture[] = [];
+  const order = [...expiries].sort(
+    (a, b) => Number(b.date === focus?.date) - Number(a.date === focus?.date) || Number(b.isMonthly) - Number(a.isMonthly) || a.days - b.days,
+  );
+  for (const e of order) {
+    const isFree = kept.every((other) => Math.abs(Math.sqrt(other.days) - Math.sqrt(e.days)) > 0.062 * span);
+    if (isFree) kept.push(e);
+  }
+  return kept.sort((a, b) => a.days - b.days);
+}

@@ -1,0 +1,52 @@
+<!-- Assumptions in force; a mark shows when any differs from its default. -->
+<script lang="ts">
+  import { viewState } from '$lib/state/view-state.svelte';
+  import type { AsOfContext } from '$lib/schema/as-of-context';
+
+  const view = viewState();
+  const context = $derived(view.context);
+  const isChanged = $derived(context.forwardSource !== 'parity' || context.volatilitySource !== 'smile');
+  const volatilityNames: Record<AsOfContext['volatilitySource'], string> = { smile: 'smile', own: "option's own", atm: 'at the money' };
+  const hasCurve = $derived(view.picture.expiries.some((e) => e.carryForward !== null));
+</script>
+
+<details class="relative">
+  <summary class="chip flex cursor-pointer list-none items-center gap-1.5">
+    <span class="quiet text-[11.5px]">assumes</span>
+    {context.forwardSource} · calendar · {volatilityNames[context.volatilitySource]}
+    {#if isChanged}<span class="text-own" title="differs from the default">●</span>{/if}
+  </summary>
+  <div class="border-line bg-sheet fixed z-40 mt-1 w-80 border p-4 whitespace-normal">
+    <fieldset>
+      <legend class="small-caps">Forward</legend>
+      <div class="segment mt-1">
+        {#each ['parity', 'carry'] as const as source (source)}
+          <button
+            type="button"
+            aria-pressed={context.forwardSource === source}
+            disabled={source === 'carry' && !hasCurve}
+            onclick={() => view.set({ forwardSource: source === 'parity' ? undefined : source })}>{source}</button
+          >
+        {/each}
+      </div>
+      <p class="quiet mt-1 text-[11.5px]">
+        {hasCurve ? 'Parity: implied by calls and puts. Carry: spot and the stored rate curve.' : 'No rate curve is stored for this currency, so only parity serves.'}
+      </p>
+    </fieldset>
+    <fieldset class="mt-3">
+      <legend class="small-caps">Volatility for theory</legend>
+      <div class="segment mt-1">
+        {#each ['smile', 'own', 'atm'] as const as source (source)}
+          <button
+            type="button"
+            aria-pressed={context.volatilitySource === source}
+            onclick={() => view.set({ volatilitySource: source === 'smile' ? undefined : source })}>{volatilityNames[source]}</button
+          >
+        {/each}
+      </div>
+    </fieldset>
+    <p class="quiet mt-3 text-[11.5px]">
+      Model: Black–Scholes–Merton on the forward. Exercise: European value. Time: calendar days, ACT/365 by minutes.
+    </p>
+  </div>
+</details>

@@ -1,0 +1,54 @@
+<!-- Underlying, price, level with its past, instant, assumptions, search: everything below follows it. -->
+<script lang="ts">
+  import Figure from './figure.svelte';
+  import PercentileStrip from './percentile-strip.svelte';
+  import Assumptions from './assumptions.svelte';
+  import { instantLabel, numberText, ordinalText, tickDecimals, volatilityText } from '$lib/figures/format';
+  import { pageState } from '$lib/state/page-state.svelte';
+  import { viewState } from '$lib/state/view-state.svelte';
+
+  const view = viewState();
+  const page = pageState();
+  const picture = $derived(view.picture);
+  const change = $derived(picture.previousPrice === null ? null : picture.price / picture.previousPrice - 1);
+  const decimals = $derived(tickDecimals(picture.underlying.underlyingTick));
+</script>
+
+<header class="border-line flex h-12 shrink-0 items-center gap-4 overflow-hidden border-b px-4 whitespace-nowrap">
+  <h1 class="flex items-baseline gap-3">
+    <span class="text-[18px] font-bold">{picture.underlying.symbol}</span>
+    <span class="quiet hidden xl:inline">{picture.underlying.name}</span>
+  </h1>
+  <span>
+    <Figure id="price" text={numberText(picture.price, decimals)} />
+    {#if change !== null}
+      <span class={change >= 0 ? 'text-gain' : 'text-loss'}>
+        {change >= 0 ? '▲' : '▼'} <Figure id="priceChange" text="{numberText(Math.abs(change) * 100, 2)} %" />
+      </span>
+    {/if}
+  </span>
+  <span class="chip flex items-center gap-2">
+    <span class="quiet text-[11.5px]">30-day implied</span>
+    <strong><Figure id="atm30" text="{volatilityText(picture.atm30)} %" /></strong>
+    {#if picture.standing && picture.atm30 !== null}
+      <PercentileStrip past={picture.history.map((h) => h.atm30)} now={picture.atm30} />
+      <span class="quiet text-[11.5px]">
+        <Figure id="percentile" text="{ordinalText(picture.standing.percentile)} pct" />{#if picture.standing.rank !== null}&nbsp;· rank
+          <Figure id="rank" text={String(Math.round(picture.standing.rank * 100))} />{/if}
+      </span>
+    {:else}
+      <span class="quiet text-[11.5px]">no past stored</span>
+    {/if}
+  </span>
+  <span class="chip flex items-center gap-1.5">
+    <span class="quiet text-[11.5px]">as of</span>
+    <time datetime={picture.asOf}>{instantLabel(picture.asOf)}</time>
+    <button type="button" class="kbd-mark disabled:opacity-40" aria-label="Instant before" disabled={!picture.previous} onclick={() => view.stepInstant(-1)}>[</button>
+    <button type="button" class="kbd-mark disabled:opacity-40" aria-label="Instant after" disabled={!picture.next} onclick={() => view.stepInstant(1)}>]</button>
+  </span>
+  <Assumptions />
+  <span class="quiet ml-auto hidden min-[1180px]:inline">{picture.next ? 'stored instant' : 'latest stored'}</span>
+  <button type="button" class="chip ml-auto min-[1180px]:ml-0" onclick={() => (page.isSearchOpen = true)}>
+    Search <span class="kbd-mark">/</span>
+  </button>
+</header>

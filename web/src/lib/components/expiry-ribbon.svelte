@@ -1,0 +1,96 @@
+<!-- Expiries on a square-root-of-time axis; the height of a node is its at-the-money volatility. -->
+<script lang="ts">
+  import { scaleLinear, scaleSqrt } from 'd3-scale';
+  import { expiryColor, PALETTES } from '$lib/chart/palette';
+  import { dateText, volatilityText } from '$lib/figures/format';
+  import { pageState } from '$lib/state/page-state.svelte';
+  import { viewState } from '$lib/state/view-state.svelte';
+
+  const view = viewState();
+  const page = pageState();
+  let width = $state(1100);
+  const palette = $derived(PALETTES[page.theme]);
+  const expiries = $derived(view.picture.expiries);
+  const shown = $derived(new Set(view.shown.map((e) => e.date)));
+  const last = $derived(expiries.at(-1)?.days ?? 30);
+  const x = $derived(scaleSqrt().domain([0, last]).range([20, Math.max(200, width - 64)]));
+  const levels = $derived(expiries.flatMap((e) => (e.atm === null ? [] : [e.atm])));
+  const y = $derived(scaleLinear().domain([Math.min(...levels), Math.max(...levels)]).range([44, 21]));
+  const line = $derived(expiries.filter((e) => e.atm !== null).map((e) => `${x(e.days)},${y(e.atm ?? 0)}`).join(' '));
+  const events = $derived(
+    view.picture.events
+      .map((e) => ({ ...e, days: (Date.parse(e.instant) - Date.parse(view.picture.asOf)) / 86_400_000 }))
+      .filter((e) => e.days < last),
+  );
+  /** Dates whose labels fit: focus first, monthlies next, then the rest. */
+  const labelled = $derived.by(() => {
+    const kept: number[] = [];
+    const dates = new Set<string>();
+    const order = [...expiries].sort(
+      (a, b) =>
+        Number(b.date === view.focus?.date) - Number(a.date === view.focus?.date) || Number(b.isMonthly) - Number(a.isMonthly) || a.days - b.days,
+    );
+    for (const e of order) {
+      const at = x(e.days);
+      if (kept.some((other) => Math.abs(other - at) < 52)) continue;
+      kept.push(at);
+      dates.add(e.date);
+    }
+    return dates;
+  });
+</script>
+
+<nav aria-label="Expiries" class="border-line flex h-[76px] shrink-0 items-stretch border-b pl-4">
+  <div class="flex w-28 shrink-0 flex-col justify-center gap-0.5 text-[11.5px]">
+    <span class="quiet">Expiries</span>
+    <span class="quiet">{view.shown.length} of {expiries.length} shown</span>
+    <span class="flex gap-2">
+      <button type="button" class="text-implied" onclick={() => view.showExpiries('monthly')}>monthly</button>
+      <button type="button" class="text-implied" onclick={() => view.showExpiries('all')}>all</button>
+      <button type="button" class="text-implied" onclick={() => view.showExpiries('none')}>none</button>
+    </span>
+  </div>
+  <div class="relative min-w-0 grow" bind:clientWidth={width}>
+    <svg {width} height="75" class="block" role="presentation">
+      <line x1="0" x2={width} y1="55" y2="55" stroke="var(--line)" />
+      <polyline points={line} fill="none" stroke="var(--faint)" stroke-dasharray="2 3" />
+      {#each events as event (event.instant + event.label)}
+        <line x1={x(event.days)} x2={x(event.days)} y1="5" y2="55" stroke="var(--event)" />
+        <path d="M{x(event.days)},4 h9 l-2.5,3.5 l2.5,3.5 h-9 z" fill="var(--event)" />
+        <text x={x(event.days) + 12} y="11" font-size="11.5" fill="var(--event)">{event.label}</text>
+      {/each}
+      {#each expiries as e (e.date)}
+        {@const isShown = shown.has(e.date)}
+        {@const isFocus = e.date === view.focus?.date}
+        {@const color = expiryColor(e.days, palette)}
+        <line x1={x(e.days)} x2={x(e.days)} y1="55" y2="58" stroke="var(--faint)" />
+        {#if isFocus}<circle cx={x(e.days)} cy={y(e.atm ?? 0)} r="8.5" fill="var(--paper)" stroke="var(--ink)" />{/if}
+        <circle
+          cx={x(e.days)}
+          cy={y(e.atm ?? 0)}
+          r={isFocus ? 5.5 : 4.5}
+          fill={isShown ? color : 'var(--paper)'}
+          stroke={isShown ? color : 'var(--faint)'}
+          stroke-width="1.5"
+        />
+        {#if labelled.has(e.date)}
+          <text x={x(e.days) + 10} y={y(e.atm ?? 0) + 4} font-size="11.5" fill={isShown ? 'var(--ink)' : 'var(--faint)'} text-decoration={isShown ? '' : 'line-through'}>{volatilityText(e.atm)}</text>
+          <text x={x(e.days)} y="70" font-size="11.5" text-anchor="middle" fill={isShown ? 'var(--ink)' : 'var(--faint)'} font-weight={isFocus ? 700 : 400}>{dateText(e.date, view.picture.asOf)}</text>
+        {/if}
+      {/each}
+    </svg>
+    {#each expiries as e (e.date)}
+      <button
+        type="button"
+        class="absolute top-3 h-14 w-6 -translate-x-1/2"
+        style:left="{x(e.days)}px"
+        aria-pressed={shown.has(e.date)}
+        aria-current={e.date === view.focus?.date ? 'true' : undefined}
+        aria-label="{dateText(e.date, view.picture.asOf)}, {volatilityText(e.atm)} %"
+        title="{dateText(e.date, view.picture.asOf)} · {e.days.toFixed(0)} days · {volatilityText(e.atm)} %{e.standing ? ` · ${Math.round(e.standing.percentile * 100)} pct, rank ${Math.round((e.standing.rank ?? 0) * 100)}` : ''}
+click: focus; click again: take out"
+        onclick={() => view.clickExpiry(e.date)}
+      ></button>
+    {/each}
+  </div>
+</nav>

@@ -1,0 +1,45 @@
+<!-- Views, with their keys. A view that does not exist yet is not shown. -->
+<script lang="ts">
+  import { page } from '$app/state';
+  import Moon from '@lucide/svelte/icons/moon';
+  import Sun from '@lucide/svelte/icons/sun';
+  import { pageState } from '$lib/state/page-state.svelte';
+
+  interface Props {
+    symbol: string | undefined;
+  }
+  let { symbol }: Props = $props();
+  const shell = pageState();
+  const views = [
+    { id: 'term', label: 'Term', key: 'term' },
+    { id: 'skew', label: 'Skew', key: 'skew' },
+    { id: 'chain', label: 'Chain', key: 'chain' },
+  ] as const;
+  const isHere = (id: string) => page.url.pathname.startsWith(`/${id}`);
+  /** The query goes along between views of one underlying, but not to Data. */
+  const query = $derived(page.params.symbol ? page.url.search : '');
+</script>
+
+<nav aria-label="Views" class="border-line flex w-16 shrink-0 flex-col items-stretch border-r pt-2 pb-3 text-center max-[700px]:w-full max-[700px]:flex-row max-[700px]:border-r-0 max-[700px]:border-b max-[700px]:py-1">
+  <a href="/" class="pb-3 font-serif text-[18px]" aria-label="Umwelt, start">U</a>
+  {#each views as view (view.id)}
+    {#if symbol}
+      <a
+        href="/{view.id}/{symbol}{query}"
+        class="border-l-3 py-1.5 max-[700px]:px-3 {isHere(view.id) ? 'border-ink font-semibold' : 'border-transparent'}"
+        aria-current={isHere(view.id) ? 'page' : undefined}
+      >
+        {view.label}<br /><span class="text-soft text-[11px] font-normal">{shell.keys.keyOf(view.key)}</span>
+      </a>
+    {/if}
+  {/each}
+  <hr class="border-line mx-3 my-2 max-[700px]:hidden" />
+  <a href="/data" class="border-l-3 py-1.5 max-[700px]:px-3 {isHere('data') ? 'border-ink font-semibold' : 'border-transparent'}" aria-current={isHere('data') ? 'page' : undefined}>
+    Data<br /><span class="text-soft text-[11px] font-normal">{shell.keys.keyOf('data')}</span>
+  </a>
+  <span class="grow"></span>
+  <button type="button" class="mx-auto p-2" aria-label={shell.theme === 'day' ? 'Night theme' : 'Day theme'} onclick={() => shell.toggleTheme()}>
+    {#if shell.theme === 'day'}<Moon size={15} />{:else}<Sun size={15} />{/if}
+  </button>
+  <button type="button" class="kbd-mark mx-auto" aria-label="Keys" onclick={() => (shell.isKeysOpen = true)}>?</button>
+</nav>

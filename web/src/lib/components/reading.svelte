@@ -1,0 +1,31 @@
+<!-- Sentences made from the numbers on the screen; each number opens its Workings. -->
+<script lang="ts">
+  import Figure from './figure.svelte';
+  import type { Sentence } from '$lib/reading/sentence';
+  import { viewState } from '$lib/state/view-state.svelte';
+
+  interface Props {
+    sentences: Sentence[];
+  }
+  let { sentences }: Props = $props();
+  const view = viewState();
+</script>
+
+<section aria-label="Reading" class="space-y-3">
+  <h2 class="small-caps">Reading</h2>
+  {#each sentences as sentence, i (i)}
+    <p class="font-serif text-[14.5px] leading-[1.5]">
+      {#each sentence as part, n (n)}
+        {#if typeof part === 'string'}{part}{:else if 'figure' in part}<Figure
+            id={part.figure}
+            text={part.text}
+            isInline
+          />{:else}<button
+            type="button"
+            class="underline decoration-dotted underline-offset-4"
+            onclick={() => view.set({ restored: undefined }, { isStep: true })}>{part.text}</button
+          >{/if}
+      {/each}
+    </p>
+  {/each}
+</section>

@@ -1,0 +1,27 @@
+<!-- Frame of a view: one row of quiet controls over the main chart or table, the Reading at its right. -->
+<script lang="ts">
+  import type { Snippet } from 'svelte';
+  import WorkingsDrawer from './workings-drawer.svelte';
+
+  interface Props {
+    title: string;
+    controls: Snippet;
+    main: Snippet;
+    aside: Snippet;
+  }
+  let { title, controls, main, aside }: Props = $props();
+</script>
+
+<div class="relative flex min-h-0 grow overflow-hidden max-[900px]:flex-col max-[900px]:overflow-visible">
+  <section class="flex min-w-0 grow flex-col px-4 pt-3 pb-2" aria-label={title}>
+    <div class="flex min-h-7 flex-wrap items-center gap-x-4 gap-y-1">
+      <h2 class="text-[15px] font-semibold">{title}</h2>
+      {@render controls()}
+    </div>
+    <div class="mt-2 min-h-0 grow overflow-auto">{@render main()}</div>
+  </section>
+  <aside class="border-line bg-sheet w-[284px] shrink-0 overflow-y-auto border-l px-4 py-4 max-[900px]:w-full max-[900px]:border-t max-[900px]:border-l-0">
+    {@render aside()}
+  </aside>
+  <WorkingsDrawer />
+</div>

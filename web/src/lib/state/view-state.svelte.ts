@@ -1,0 +1,78 @@
+import { createContext } from 'svelte';
+import { goto } from '$app/navigation';
+import { page } from '$app/state';
+import { clickExpiry, focusExpiry, shownExpiries } from '../figures/expiry-choice.ts';
+import { type AsOfContext, parseContext } from '../schema/as-of-context.ts';
+import type { Picture, Side } from '../schema/picture.ts';
+
+/** The view's state: the picture that was loaded and what the URL says of it. Every change goes through the URL. */
+export class ViewState {
+  readonly #picture: () => Picture;
+  readonly context: AsOfContext = $derived(parseContext(page.url.searchParams));
+  readonly shown = $derived.by(() => shownExpiries(this.picture, this.context));
+  readonly focus = $derived.by(() => focusExpiry(this.picture, this.context));
+
+  constructor(picture: () => Picture) {
+    this.#picture = picture;
+  }
+
+  get picture(): Picture {
+    return this.#picture();
+  }
+
+  /** Address of the present state with some parameters changed; undefined takes one out. */
+  href(changes: Record<string, string | undefined>, path: string = page.url.pathname): string {
+    const parameters = new URLSearchParams(page.url.searchParams);
+    for (const [name, value] of Object.entries(changes)) {
+      if (value === undefined) parameters.delete(name);
+      else parameters.set(name, value);
+    }
+    const query = parameters.toString().replaceAll('%2C', ',').replaceAll('%3A', ':').replaceAll('%2F', '/').replaceAll('%7E', '~');
+    return query === '' ? path : `${path}?${query}`;
+  }
+
+  /** Changes the URL in place; `isStep` keeps an entry in the history so that Back returns. */
+  set(changes: Record<string, string | undefined>, o: { isStep?: boolean } = {}): Promise<void> {
+    return goto(this.href(changes), { replaceState: !o.isStep, noScroll: true, keepFocus: true });
+  }
+
+  clickExpiry(date: string): Promise<void> {
+    const { expiries, expiry } = clickExpiry(this.picture, this.context, date);
+    return this.set({ expiries: expiries?.join(','), expiry });
+  }
+
+  stepExpiry(step: 1 | -1): Promise<void> {
+    const index = this.shown.findIndex((e) => e.date === this.focus?.date);
+    const next = this.shown[Math.min(this.shown.length - 1, Math.max(0, index + step))];
+    return next ? this.set({ expiry: next.date }) : Promise.resolve();
+  }
+
+  showExpiries(which: 'all' | 'monthly' | 'none'): Promise<void> {
+    const { expiries } = this.picture;
+    if (which === 'all') return this.set({ expiries: undefined });
+    const dates = which === 'none' ? [] : expiries.filter((e) => e.isMonthly).map((e) => e.date);
+    const isFocusKept = this.context.expiry !== undefined && dates.includes(this.context.expiry);
+    return this.set({ expiries: dates.join(','), expiry: isFocusKept ? this.context.expiry : undefined });
+  }
+
+  stepInstant(step: 1 | -1): Promise<void> {
+    const to = step < 0 ? this.picture.previous : this.picture.next;
+    if (!to) return Promise.resolve();
+    return this.set({ asOf: to === this.picture.latest ? undefined : to }, { isStep: true });
+  }
+
+  /** Puts a judged quote back into the fit, or takes it out again. */
+  toggleRestored(date: string, strike: number, side: Side): Promise<void> {
+    const key = (r: { expiry: string; strike: number; side: Side }) => `${r.expiry}/${r.strike}/${r.side}`;
+    const own = key({ expiry: date, strike, side });
+    const keys = this.context.restored.map(key);
+    const next = keys.includes(own) ? keys.filter((k) => k !== own) : [...keys, own];
+    return this.set({ restored: next.length > 0 ? next.join(',') : undefined }, { isStep: true });
+  }
+
+  isRestored(date: string, strike: number, side: Side): boolean {
+    return this.context.restored.some((r) => r.expiry === date && r.strike === strike && r.side === side);
+  }
+}
+
+export const [viewState, setViewState] = createContext<ViewState>();

@@ -1,0 +1,54 @@
+<script lang="ts">
+  import '../app.css';
+  import { goto } from '$app/navigation';
+  import { page } from '$app/state';
+  import { onMount } from 'svelte';
+  import { Toaster } from 'svelte-sonner';
+  import type { LayoutProps } from './$types';
+  import KeysDialog from '$lib/components/keys-dialog.svelte';
+  import Rail from '$lib/components/rail.svelte';
+  import SearchDialog from '$lib/components/search-dialog.svelte';
+  import { PageState, setPageState } from '$lib/state/page-state.svelte';
+
+  let { data, children }: LayoutProps = $props();
+  const shell = setPageState(new PageState());
+  onMount(() => shell.load());
+
+  const symbol = $derived(page.params.symbol ?? data.underlyings[0]?.symbol);
+
+  function onkeydown(event: KeyboardEvent): void {
+    if (document.querySelector('dialog[open]')) return;
+    const action = shell.keys.actionOf(event);
+    switch (action) {
+      case 'term':
+      case 'skew':
+      case 'chain':
+        if (symbol) void goto(`/${action}/${symbol}${page.params.symbol ? page.url.search : ''}`);
+        break;
+      case 'data':
+        void goto('/data');
+        break;
+      case 'search':
+        shell.isSearchOpen = true;
+        break;
+      case 'keys':
+        shell.isKeysOpen = true;
+        break;
+      case 'theme':
+        shell.toggleTheme();
+        break;
+      default:
+        return;
+    }
+    event.preventDefault();
+  }
+</script>
+
+<svelte:window {onkeydown} />
+<div class="flex h-screen max-[900px]:h-auto max-[900px]:min-h-screen max-[700px]:flex-col">
+  <Rail {symbol} />
+  <main class="flex min-w-0 grow flex-col">{@render children()}</main>
+</div>
+<SearchDialog underlyings={data.underlyings} />
+<KeysDialog />
+<Toaster position="bottom-left" theme={shell.theme === 'night' ? 'dark' : 'light'} />

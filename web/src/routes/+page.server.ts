@@ -1,0 +1,7 @@
+import { redirect } from '@sveltejs/kit';
+import type { PageServerLoad } from './$types';
+
+export const load: PageServerLoad = async ({ parent }) => {
+  const { underlyings } = await parent();
+  redirect(307, underlyings.length > 0 ? `/skew/${underlyings[0].symbol}` : '/data');
+};
