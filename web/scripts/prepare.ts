@@ -4,7 +4,10 @@ import { connect } from '../src/lib/server/database/connect.ts';
 import { readEnvironment } from '../src/lib/server/services/environment.ts';
 import { loadDemo } from '../src/lib/server/services/load-demo.ts';
 
-/* Brings the database up to date: `prepare.ts [--demo] [--reset]`. */
+/*
+ * Brings the database up to date: `prepare.ts [--demo] [--reset [--without-imports]]`. A reset makes the demo anew and
+ * keeps what was imported, unless told otherwise.
+ */
 
 const isReset = process.argv.includes('--reset');
 const wantsDemo = process.argv.includes('--demo');
@@ -20,9 +23,12 @@ function tell(share: number, what: string): void {
 }
 
 try {
-  if (isReset) await sql`delete from underlyings where source = 'demo'`.catch(() => undefined);
-  if (isReset) await sql`truncate events, rate_curves`.catch(() => undefined);
   await migrate(database, { migrationsFolder: fileURLToPath(new URL('../drizzle', import.meta.url)) });
+  if (isReset) {
+    await sql`delete from underlyings where source = 'demo' or ${process.argv.includes('--without-imports')}`;
+    await sql`truncate events, rate_curves`;
+    if (process.argv.includes('--without-imports')) await sql`truncate imports, import_mappings`;
+  }
   if (wantsDemo) {
     await loadDemo(database, tell);
     if (last !== '' && process.stdout.isTTY) process.stdout.write('\n');

@@ -57,10 +57,7 @@ export function normalQuantile(probability: number): number {
   const tail = upper ? 1 - probability : probability;
   if (tail === 0) return upper ? Infinity : -Infinity;
   const t = Math.sqrt(-2 * Math.log(tail));
-  let z = -(
-    t -
-    (2.515517 + t * (0.802853 + t * 0.010328)) / (1 + t * (1.432788 + t * (0.189269 + t * 0.001308)))
-  );
+  let z = -(t - (2.515517 + t * (0.802853 + t * 0.010328)) / (1 + t * (1.432788 + t * (0.189269 + t * 0.001308))));
   // The error shrinks with its cube: 4.5e-4, about 1e-10, then rounding; the third step is for the far tail.
   for (let step = 0; step < 3; step++) {
     const u = normalCdfOverDensity(z) - tail / normalDensity(z);

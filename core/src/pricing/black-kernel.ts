@@ -62,7 +62,13 @@ export function outOfTheMoneyPrice(low: number, high: number, h: number, t: numb
  * Price of a call (sign 1) or put (sign -1) with the given total deviation. Unchecked.
  * @param x ln(forward / strike); @param s volatility sqrt(time), >= 0
  */
-export function blackPriceKernel(sign: number, discountedForward: number, discountedStrike: number, x: number, s: number) {
+export function blackPriceKernel(
+  sign: number,
+  discountedForward: number,
+  discountedStrike: number,
+  x: number,
+  s: number,
+) {
   const isIn = sign * x > 0;
   const low = x > 0 ? discountedStrike : discountedForward;
   const high = x > 0 ? discountedForward : discountedStrike;

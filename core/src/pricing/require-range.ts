@@ -5,6 +5,7 @@ export function requireRange(name: string, value: number, o: { minimum?: number;
     (o.minimum !== undefined && value < o.minimum) ||
     (o.above !== undefined && !(value > o.above));
   if (!bad) return;
-  const bound = o.above !== undefined ? ` above ${o.above}` : o.minimum !== undefined ? ` of at least ${o.minimum}` : '';
+  const bound =
+    o.above !== undefined ? ` above ${o.above}` : o.minimum !== undefined ? ` of at least ${o.minimum}` : '';
   throw new RangeError(`${name} must be a finite number${bound}: ${value}`);
 }

@@ -72,6 +72,8 @@ export interface FitSliceOptions {
 const STALE_HALF_WIDTHS = 3;
 /** ... and by this many robust deviations of all quotes from that smile, in volatility. */
 const STALE_DEVIATIONS = 8;
+/** Points that a smile to judge by must rest on before doubtful ones are set aside. */
+const LEAST_TRUSTED = 7;
 /** The smile against which quotes are judged need not be exact: a part in a thousand of the squared error. */
 const DETECTION_GAIN = 1e-3;
 /** A market is taken to be no narrower than this in volatility, so that a locked quote does not rule the fit. */
@@ -152,7 +154,12 @@ function sliceForward(slice: Slice, verdicts: Verdicts, o: FitSliceOptions): Sli
   return { ...implied, source: 'parity', carryForward };
 }
 
-function markBelowIntrinsic(slice: Slice, verdicts: Verdicts, f: SliceForward, restored: FitSliceOptions['restored']): void {
+function markBelowIntrinsic(
+  slice: Slice,
+  verdicts: Verdicts,
+  f: SliceForward,
+  restored: FitSliceOptions['restored'],
+): void {
   for (const side of ['call', 'put'] as const) {
     const { bid, ask } = sideQuotes(slice, side);
     slice.strikes.forEach((strike, i) => {
@@ -222,7 +229,11 @@ function robustSmile(points: ReturnType<typeof fitPoints>, time: number): { smil
  */
 function worstStale(state: Implied, restored: FitSliceOptions['restored']) {
   const { slice, forward } = state;
-  const robust = robustSmile(fitPoints(state), slice.timeToExpiry);
+  // Where call and put contradict each other one of them is wrong: neither may shape the smile that both are judged by.
+  const doubtful = new Set(forward.strikesLeftOut);
+  const points = fitPoints(state);
+  const trusted = points.filter((p) => !doubtful.has(slice.strikes[p.index]));
+  const robust = robustSmile(trusted.length >= LEAST_TRUSTED ? trusted : points, slice.timeToExpiry);
   if (!robust) return undefined;
   let worst: { side: Side; index: number; excess: number; isOnForward: boolean } | undefined;
   for (const side of ['call', 'put'] as const) {

@@ -34,7 +34,11 @@ const MAX_ROUNDS = 20;
  * @see Stoll, H. R. (1969). The relationship between put and call option prices. Journal of Finance 24(5), 801-824.
  * @see Sen, P. K. (1968). Estimates of the regression coefficient based on Kendall's tau. JASA 63(324), 1379-1389.
  */
-export function impliedForward(slice: Slice, verdicts: Verdicts, o: { discountFactor?: number } = {}): ImpliedForwardResult {
+export function impliedForward(
+  slice: Slice,
+  verdicts: Verdicts,
+  o: { discountFactor?: number } = {},
+): ImpliedForwardResult {
   const { strikes, callBid, callAsk, putBid, putAsk } = slice;
   const pairs: { strike: number; gap: number; width: number }[] = [];
   for (let i = 0; i < strikes.length; i++) {

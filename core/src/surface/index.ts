@@ -21,12 +21,7 @@ export {
   type SliceSmile,
   fitSlice,
 } from './fit-slice.ts';
-export {
-  type SmileMeasures,
-  smileMeasures,
-  logMoneynessAtDelta,
-  volatilityAtDelta,
-} from './smile-measures.ts';
+export { type SmileMeasures, smileMeasures, logMoneynessAtDelta, volatilityAtDelta } from './smile-measures.ts';
 export {
   type TermPoint,
   type TermShape,

@@ -41,7 +41,5 @@ export function judgeSlice(slice: Slice): Verdicts {
 
 /** Bid and ask columns of one side. */
 export function sideQuotes(slice: Slice, side: Side): { bid: Float64Array; ask: Float64Array } {
-  return side === 'call'
-    ? { bid: slice.callBid, ask: slice.callAsk }
-    : { bid: slice.putBid, ask: slice.putAsk };
+  return side === 'call' ? { bid: slice.callBid, ask: slice.callAsk } : { bid: slice.putBid, ask: slice.putAsk };
 }

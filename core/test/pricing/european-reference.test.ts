@@ -1,5 +1,11 @@
 import { expect, test } from 'vitest';
-import { bachelierGreeks, black76Greeks, blackScholesMertonGreeks, type Greeks, type Side } from '../../src/pricing/index.ts';
+import {
+  bachelierGreeks,
+  black76Greeks,
+  blackScholesMertonGreeks,
+  type Greeks,
+  type Side,
+} from '../../src/pricing/index.ts';
 import { loadReference } from '../reference/load.ts';
 
 type Row = { label: string; side: Side; years: number; rate: number; strike: number } & Record<string, number>;
@@ -64,7 +70,11 @@ test('European price and Greeks agree with mpmath (european.json) to max(1e-12, 
   ];
   const misses = worst(
     cases,
-    (c) => blackScholesMertonGreeks({ ...(c as never as Parameters<typeof blackScholesMertonGreeks>[0]), timeToExpiry: c.years }),
+    (c) =>
+      blackScholesMertonGreeks({
+        ...(c as never as Parameters<typeof blackScholesMertonGreeks>[0]),
+        timeToExpiry: c.years,
+      }),
     fields,
     (c) => Math.max(1e-12, 2e-15 * (1 + d1Of(c.spot * Math.exp((c.rate - c.dividendYield) * c.years), c) ** 2)),
   );

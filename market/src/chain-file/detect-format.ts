@@ -1,19 +1,14 @@
 import { parse } from 'csv-parse/sync';
-import { type ColumnMapping, mapColumns } from './fields.ts';
-import { type DateOrder, type DecimalMark, detectDateOrder } from './parse-values.ts';
-
-export const ENCODINGS = ['utf-8', 'utf-16le', 'utf-16be', 'windows-1252'] as const;
-export type Encoding = (typeof ENCODINGS)[number];
-export const DELIMITERS = [',', ';', '\t', '|'] as const;
-export type Delimiter = (typeof DELIMITERS)[number];
-
-/** How a chain file is written. */
-export interface ChainFormat {
-  encoding: Encoding;
-  delimiter: Delimiter;
-  decimal: DecimalMark;
-  dateOrder: DateOrder;
-}
+import {
+  type ChainFormat,
+  type ColumnMapping,
+  type DecimalMark,
+  type Delimiter,
+  DELIMITERS,
+  type Encoding,
+  mapColumns,
+} from '../chain-format/index.ts';
+import { detectDateOrder } from './parse-values.ts';
 
 export type DetectResult =
   | {
@@ -45,7 +40,11 @@ export function detectFormat(sample: Uint8Array, o: { isWhole: boolean }): Detec
   if (!delimiter) return { ok: false, reason: 'no-table' };
   let records: string[][];
   try {
-    records = parse(filled.slice(0, SAMPLE_ROWS + 1).join('\n'), { delimiter, relax_column_count: true, relax_quotes: true });
+    records = parse(filled.slice(0, SAMPLE_ROWS + 1).join('\n'), {
+      delimiter,
+      relax_column_count: true,
+      relax_quotes: true,
+    });
   } catch {
     return { ok: false, reason: 'no-table' };
   }

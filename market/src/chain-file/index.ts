@@ -1,21 +1,5 @@
-export {
-  CHAIN_FIELDS,
-  REQUIRED_COLUMNS,
-  TYPEABLE_COLUMNS,
-  type ChainField,
-  type ColumnMapping,
-  mapColumns,
-} from './fields.ts';
-export { type DateOrder, type DecimalMark, parseInstant, parseNumber, detectDateOrder } from './parse-values.ts';
-export {
-  DELIMITERS,
-  ENCODINGS,
-  type ChainFormat,
-  type Delimiter,
-  type DetectResult,
-  type Encoding,
-  detectFormat,
-} from './detect-format.ts';
+export { detectDateOrder, parseInstant, parseNumber, parseSide } from './parse-values.ts';
+export { type DetectResult, detectFormat } from './detect-format.ts';
 export {
   type ChainRow,
   type ReadChainOptions,

@@ -1,8 +1,5 @@
+import type { DateOrder, DecimalMark } from '../chain-format/index.ts';
 import { instantInZone } from '../zone/index.ts';
-
-export type DecimalMark = '.' | ',';
-/** Order of day, month and year where a date is not ISO 8601. */
-export type DateOrder = 'iso' | 'dmy' | 'mdy';
 
 /**
  * Number with the given decimal mark; the other mark, spaces and apostrophes may group digits by three.
@@ -12,9 +9,16 @@ export function parseNumber(text: string, decimal: DecimalMark): number {
   const trimmed = text.trim();
   const group = decimal === ',' ? '.' : ',';
   const mark = decimal === ',' ? ',' : '\\.';
-  const plain = new RegExp(`^[+-]?(\\d+|\\d{1,3}([${group === '.' ? '\\.' : ','}\\s'’]\\d{3})+)?(${mark}\\d*)?([eE][+-]?\\d+)?$`);
+  const plain = new RegExp(
+    `^[+-]?(\\d+|\\d{1,3}([${group === '.' ? '\\.' : ','}\\s'’]\\d{3})+)?(${mark}\\d*)?([eE][+-]?\\d+)?$`,
+  );
   if (!plain.test(trimmed) || !/\d/.test(trimmed)) return NaN;
-  return Number(trimmed.replace(/[\s'’]/g, '').replaceAll(group, '').replace(decimal, '.'));
+  return Number(
+    trimmed
+      .replace(/[\s'’]/g, '')
+      .replaceAll(group, '')
+      .replace(decimal, '.'),
+  );
 }
 
 /** Side from c, call, calls, p, put, puts in any case. */
@@ -25,8 +29,7 @@ export function parseSide(text: string): 'call' | 'put' | undefined {
   return undefined;
 }
 
-const ISO =
-  /^(\d{4})-?(\d{2})-?(\d{2})(?:[T ](\d{2}):?(\d{2})(?::?(\d{2})(?:\.\d+)?)?\s*(Z|[+-]\d{2}:?\d{2})?)?$/;
+const ISO = /^(\d{4})-?(\d{2})-?(\d{2})(?:[T ](\d{2}):?(\d{2})(?::?(\d{2})(?:\.\d+)?)?\s*(Z|[+-]\d{2}:?\d{2})?)?$/;
 const CIVIL = /^(\d{1,2})[./-](\d{1,2})[./-](\d{4}|\d{2})(?:[T ]+(\d{1,2}):(\d{2})(?::(\d{2}))?)?$/;
 
 export interface InstantOptions {

@@ -1,7 +1,13 @@
 import { pipeline, Readable } from 'node:stream';
 import { parse } from 'csv-parse';
-import { CHAIN_FIELDS, type ChainField, type ColumnMapping, REQUIRED_COLUMNS, TYPEABLE_COLUMNS } from './fields.ts';
-import type { ChainFormat } from './detect-format.ts';
+import {
+  CHAIN_FIELDS,
+  type ChainField,
+  type ChainFormat,
+  type ColumnMapping,
+  REQUIRED_COLUMNS,
+  TYPEABLE_COLUMNS,
+} from '../chain-format/index.ts';
 import { parseInstant, parseNumber, parseSide } from './parse-values.ts';
 
 /** One quote of a chain file. NaN stands for a cell left empty. Instants in milliseconds since 1970 UTC. */

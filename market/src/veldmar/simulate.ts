@@ -244,4 +244,3 @@ export function crownRate(days: number): number {
 function roundTo(value: number, step: number): number {
   return Number((Math.round(value / step) * step).toPrecision(12));
 }
-

@@ -1,26 +1,28 @@
+/** A label that wants to stand at a point; positions and sizes in pixels. */
+export interface WantedLabel {
+  x: number;
+  y: number;
+  width: number;
+}
+
 /**
- * Moves labels apart along one axis so that neighbors keep a least distance, each as near as can be to where it belongs.
- * @param wanted positions; @param gap least distance
- * @returns positions in the same order
+ * Heights of labels so that none covers another: each stays at its own height if that is free, else moves to the nearest
+ * free one. Earlier labels have precedence.
+ * @param height of every label, pixels
+ * @returns heights in the same order
  */
-export function placeLabels(wanted: readonly number[], gap: number): number[] {
-  const order = wanted.map((_, i) => i).sort((a, b) => wanted[a] - wanted[b]);
-  // Runs of labels that touch share one center, the mean of what they want.
-  const runs: { members: number[]; sum: number }[] = [];
-  const start = (run: { members: number[]; sum: number }) =>
-    run.sum / run.members.length - (gap * (run.members.length - 1)) / 2;
-  for (const i of order) {
-    runs.push({ members: [i], sum: wanted[i] });
-    while (runs.length > 1) {
-      const last = runs[runs.length - 1];
-      const before = runs[runs.length - 2];
-      if (start(before) + gap * before.members.length <= start(last)) break;
-      runs.pop();
-      before.members.push(...last.members);
-      before.sum += last.sum;
-    }
+export function placeLabels(wanted: readonly WantedLabel[], height: number): number[] {
+  const placed: { x: number; y: number; width: number }[] = [];
+  for (const label of wanted) {
+    const beside = placed.filter((p) => label.x < p.x + p.width && p.x < label.x + label.width);
+    const isFree = (y: number) => beside.every((p) => Math.abs(p.y - y) >= height - 1e-6);
+    // The nearest free height is the wanted one or just above or below one that is taken.
+    const candidates = [label.y, ...beside.flatMap((p) => [p.y - height, p.y + height])].filter(isFree);
+    const y = candidates.reduce(
+      (best, c) => (Math.abs(c - label.y) < Math.abs(best - label.y) ? c : best),
+      candidates[0],
+    );
+    placed.push({ ...label, y });
   }
-  const placed: number[] = [];
-  for (const run of runs) run.members.forEach((i, n) => (placed[i] = start(run) + gap * n));
-  return placed;
+  return placed.map((p) => p.y);
 }

@@ -20,6 +20,8 @@ const AXIS_TITLES: Record<Axis, string> = {
 };
 
 const CURVE_POINTS = 90;
+const LABEL_WIDTH = 62;
+const LABEL_HEIGHT = 15;
 
 /** Position of a strike on the chosen axis; delta runs from deep puts (left) to far calls (right). */
 function axisValue(axis: Axis, expiry: ExpiryPicture, strike: number, volatility: number): number {
@@ -59,6 +61,7 @@ interface SkewOptions {
   focus: ExpiryPicture | undefined;
   axis: Axis;
   palette: Palette;
+  width: number;
   height: number;
 }
 
@@ -102,11 +105,16 @@ export function skewFigure(picture: Picture, o: SkewOptions): ChartFigure {
   const [bottom, top] = [Math.min(...drawn), Math.max(...drawn)];
   const pad = 0.08 * (top - bottom || 1);
   const range = [bottom - pad, top + pad];
-  const gap = ((range[1] - range[0]) * 16) / (o.height * 0.68);
+  // Labels are placed in pixels; the plot's size is known well enough from its share of the frame.
+  const xs = data.flatMap((d) => ('x' in d && Array.isArray(d.x) ? (d.x as number[]) : []));
+  const [left, right] = [Math.min(...xs), Math.max(...xs)];
+  const perX = (o.width - 130) / (right - left || 1);
+  const perY = (o.height * 0.66) / (range[1] - range[0]);
+  ends.sort((a, b) => Number(b.isFocus) - Number(a.isFocus));
   const heights = placeLabels(
-    ends.map((e) => e.y),
-    gap,
-  );
+    ends.map((e) => ({ x: e.x * perX, y: e.y * perY, width: LABEL_WIDTH })),
+    LABEL_HEIGHT,
+  ).map((pixels) => pixels / perY);
   const annotations: Partial<Annotations>[] = ends.map((e, i) => ({
     x: e.x,
     y: heights[i],
@@ -121,7 +129,17 @@ export function skewFigure(picture: Picture, o: SkewOptions): ChartFigure {
   }));
   const marks = centerLine(o);
   annotations.push(
-    { text: 'implied volatility, %', x: 0, y: 1.045, xref: 'paper', yref: 'paper', showarrow: false, xanchor: 'left', xshift: -38, font: { color: o.palette.soft, size: 11.5 } },
+    {
+      text: 'implied volatility, %',
+      x: 0,
+      y: 1.045,
+      xref: 'paper',
+      yref: 'paper',
+      showarrow: false,
+      xanchor: 'left',
+      xshift: -38,
+      font: { color: o.palette.soft, size: 11.5 },
+    },
     ...marks.annotations,
   );
   if (o.focus) {
@@ -150,8 +168,9 @@ export function skewFigure(picture: Picture, o: SkewOptions): ChartFigure {
         showgrid: false,
         title: { text: AXIS_TITLES[o.axis], font: { size: 11.5, color: o.palette.soft }, standoff: 6 },
         ticksuffix: o.axis === 'distance' ? ' %' : '',
-        ...(o.axis === 'delta' ? { tickvals: [10, 25, 50, 75, 90], ticktext: ['10 put', '25 put', '50', '25 call', '10 call'] } : {}),
-        ...(o.axis === 'strike' || o.axis === 'moneyness' ? {} : {}),
+        ...(o.axis === 'delta'
+          ? { tickvals: [10, 25, 50, 75, 90], ticktext: ['10 put', '25 put', '50', '25 call', '10 call'] }
+          : {}),
         showspikes: true,
         spikemode: 'across',
         spikesnap: 'cursor',
@@ -160,7 +179,14 @@ export function skewFigure(picture: Picture, o: SkewOptions): ChartFigure {
         spikecolor: o.palette.ink,
       },
       yaxis: { ...axis, domain: [0.26, 1], range, nticks: 8 },
-      yaxis2: { ...axis, domain: [0, 0.15], nticks: 3, zeroline: true, zerolinecolor: o.palette.faint, range: residualRange(o.focus) },
+      yaxis2: {
+        ...axis,
+        domain: [0, 0.15],
+        nticks: 3,
+        zeroline: true,
+        zerolinecolor: o.palette.faint,
+        range: residualRange(o.focus),
+      },
       annotations,
       shapes: marks.shapes,
     },
@@ -173,8 +199,21 @@ function centerLine(o: SkewOptions): { shapes: Partial<Shape>[]; annotations: Pa
   if (!focus || focus.atm === null) return { shapes: [], annotations: [] };
   const x = axisValue(o.axis, focus, focus.forward, focus.atm);
   return {
-    shapes: [{ type: 'line', x0: x, x1: x, y0: 0.26, y1: 1, yref: 'paper', line: { color: o.palette.line, width: 1.2 }, layer: 'below' }],
-    annotations: [{ x, y: 1.045, yref: 'paper', text: 'forward', showarrow: false, font: { size: 11.5, color: o.palette.soft } }],
+    shapes: [
+      {
+        type: 'line',
+        x0: x,
+        x1: x,
+        y0: 0.26,
+        y1: 1,
+        yref: 'paper',
+        line: { color: o.palette.line, width: 1.2 },
+        layer: 'below',
+      },
+    ],
+    annotations: [
+      { x, y: 1.045, yref: 'paper', text: 'forward', showarrow: false, font: { size: 11.5, color: o.palette.soft } },
+    ],
   };
 }
 
@@ -207,7 +246,8 @@ function focusMarks(focus: ExpiryPicture, o: SkewOptions): Data[] {
       text: good.map((q) => `${strikeText(q.strike)} ${side}: ${volatilityText(q.bid)} to ${volatilityText(q.ask)} %`),
       hovertemplate: '%{text}<extra></extra>',
     });
-    const residual = (q: (typeof good)[number], v: number | null) => ((v ?? q.mid ?? 0) - at(q.strike, q.mid ?? 0).fitted) * 100;
+    const residual = (q: (typeof good)[number], v: number | null) =>
+      ((v ?? q.mid ?? 0) - at(q.strike, q.mid ?? 0).fitted) * 100;
     marks.push({
       ...common,
       yaxis: 'y2',
@@ -230,7 +270,9 @@ function focusMarks(focus: ExpiryPicture, o: SkewOptions): Data[] {
     y: out.map((q) => (q.mid ?? q.bid ?? q.ask ?? 0) * 100),
     marker: { symbol: 'circle-open-dot', size: 8, color: o.palette.faint, line: { width: 1.2 } },
     customdata: out.map((q) => `${q.strike}/${q.side}`),
-    text: out.map((q) => `${strikeText(q.strike)} ${q.side}: ${reasonWords(q.verdict ?? 'stale')}; click to put it back`),
+    text: out.map(
+      (q) => `${strikeText(q.strike)} ${q.side}: ${reasonWords(q.verdict ?? 'stale')}; click to put it back`,
+    ),
     hovertemplate: '%{text}<extra></extra>',
     name: 'kept out',
   });

@@ -41,13 +41,24 @@ export function termFigure(
       },
       customdata: fitted.map((e) => e.date),
       text: fitted.map(
-        (e, i) => `${dateText(e.date, picture.asOf)}: ${volatilityText(e.atm)} %, forward ${forwards[i] === null ? 'none' : `${(forwards[i] ?? 0).toFixed(1)} %`}`,
+        (e, i) =>
+          `${dateText(e.date, picture.asOf)}: ${volatilityText(e.atm)} %, forward ${forwards[i] === null ? 'none' : `${(forwards[i] ?? 0).toFixed(1)} %`}`,
       ),
       hovertemplate: '%{text}<extra></extra>',
     },
   ];
   const annotations: Partial<Annotations>[] = [
-    { text: 'at-the-money volatility, %', x: 0, y: 1.03, xref: 'paper', yref: 'paper', showarrow: false, xanchor: 'left', xshift: -38, font: { color: o.palette.soft } },
+    {
+      text: 'at-the-money volatility, %',
+      x: 0,
+      y: 1.07,
+      xref: 'paper',
+      yref: 'paper',
+      showarrow: false,
+      xanchor: 'left',
+      xshift: -38,
+      font: { color: o.palette.soft },
+    },
     ...labelled(fitted, o.focus).map((e) => ({
       x: at(e.days),
       y: (e.atm ?? 0) * 100,
@@ -59,12 +70,13 @@ export function termFigure(
   ];
   if (forwards.length > 1) {
     annotations.push({
-      x: x[x.length - 1],
+      x: x[x.length - 2],
       y: forwards[forwards.length - 1] ?? y[y.length - 1],
       text: 'forward volatility',
       showarrow: false,
-      xanchor: 'right',
-      yshift: 9,
+      xanchor: 'left',
+      xshift: 14,
+      yshift: -10,
       font: { size: 11.5, color: o.palette.soft },
     });
   }
@@ -73,7 +85,16 @@ export function termFigure(
   for (const event of picture.events) {
     const days = (Date.parse(event.instant) - Date.parse(picture.asOf)) / MILLISECONDS_PER_DAY;
     if (days > last) continue;
-    shapes.push({ type: 'line', x0: at(days), x1: at(days), y0: 0, y1: 0.97, yref: 'paper', line: { color: o.palette.event, width: 1 }, layer: 'below' });
+    shapes.push({
+      type: 'line',
+      x0: at(days),
+      x1: at(days),
+      y0: 0,
+      y1: 0.97,
+      yref: 'paper',
+      line: { color: o.palette.event, width: 1 },
+      layer: 'below',
+    });
     annotations.push({
       x: at(days),
       y: 0.97 - 0.05 * (shapes.length % 3),
@@ -115,7 +136,10 @@ function labelled(expiries: ExpiryPicture[], focus: ExpiryPicture | undefined): 
   const span = Math.sqrt(expiries[expiries.length - 1]?.days ?? 1);
   const kept: ExpiryPicture[] = [];
   const order = [...expiries].sort(
-    (a, b) => Number(b.date === focus?.date) - Number(a.date === focus?.date) || Number(b.isMonthly) - Number(a.isMonthly) || a.days - b.days,
+    (a, b) =>
+      Number(b.date === focus?.date) - Number(a.date === focus?.date) ||
+      Number(b.isMonthly) - Number(a.isMonthly) ||
+      a.days - b.days,
   );
   for (const e of order) {
     const isFree = kept.every((other) => Math.abs(Math.sqrt(other.days) - Math.sqrt(e.days)) > 0.062 * span);

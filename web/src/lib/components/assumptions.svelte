@@ -6,7 +6,11 @@
   const view = viewState();
   const context = $derived(view.context);
   const isChanged = $derived(context.forwardSource !== 'parity' || context.volatilitySource !== 'smile');
-  const volatilityNames: Record<AsOfContext['volatilitySource'], string> = { smile: 'smile', own: "option's own", atm: 'at the money' };
+  const volatilityNames: Record<AsOfContext['volatilitySource'], string> = {
+    smile: 'smile',
+    own: "option's own",
+    atm: 'at the money',
+  };
   const hasCurve = $derived(view.picture.expiries.some((e) => e.carryForward !== null));
 </script>
 
@@ -30,7 +34,9 @@
         {/each}
       </div>
       <p class="quiet mt-1 text-[11.5px]">
-        {hasCurve ? 'Parity: implied by calls and puts. Carry: spot and the stored rate curve.' : 'No rate curve is stored for this currency, so only parity serves.'}
+        {hasCurve
+          ? 'Parity: implied by calls and puts. Carry: spot and the stored rate curve.'
+          : 'No rate curve is stored for this currency, so only parity serves.'}
       </p>
     </fieldset>
     <fieldset class="mt-3">
@@ -40,7 +46,8 @@
           <button
             type="button"
             aria-pressed={context.volatilitySource === source}
-            onclick={() => view.set({ volatilitySource: source === 'smile' ? undefined : source })}>{volatilityNames[source]}</button
+            onclick={() => view.set({ volatilitySource: source === 'smile' ? undefined : source })}
+            >{volatilityNames[source]}</button
           >
         {/each}
       </div>

@@ -23,7 +23,8 @@
     <Figure id="price" text={numberText(picture.price, decimals)} />
     {#if change !== null}
       <span class={change >= 0 ? 'text-gain' : 'text-loss'}>
-        {change >= 0 ? '▲' : '▼'} <Figure id="priceChange" text="{numberText(Math.abs(change) * 100, 2)} %" />
+        {change >= 0 ? '▲' : '▼'}
+        <Figure id="priceChange" text="{numberText(Math.abs(change) * 100, 2)} %" />
       </span>
     {/if}
   </span>
@@ -33,7 +34,10 @@
     {#if picture.standing && picture.atm30 !== null}
       <PercentileStrip past={picture.history.map((h) => h.atm30)} now={picture.atm30} />
       <span class="quiet text-[11.5px]">
-        <Figure id="percentile" text="{ordinalText(picture.standing.percentile)} pct" />{#if picture.standing.rank !== null}&nbsp;· rank
+        <Figure
+          id="percentile"
+          text="{ordinalText(picture.standing.percentile)} pct"
+        />{#if picture.standing.rank !== null}&nbsp;· rank
           <Figure id="rank" text={String(Math.round(picture.standing.rank * 100))} />{/if}
       </span>
     {:else}
@@ -43,8 +47,20 @@
   <span class="chip flex items-center gap-1.5">
     <span class="quiet text-[11.5px]">as of</span>
     <time datetime={picture.asOf}>{instantLabel(picture.asOf)}</time>
-    <button type="button" class="kbd-mark disabled:opacity-40" aria-label="Instant before" disabled={!picture.previous} onclick={() => view.stepInstant(-1)}>[</button>
-    <button type="button" class="kbd-mark disabled:opacity-40" aria-label="Instant after" disabled={!picture.next} onclick={() => view.stepInstant(1)}>]</button>
+    <button
+      type="button"
+      class="kbd-mark disabled:opacity-40"
+      aria-label="Instant before"
+      disabled={!picture.previous}
+      onclick={() => view.stepInstant(-1)}>[</button
+    >
+    <button
+      type="button"
+      class="kbd-mark disabled:opacity-40"
+      aria-label="Instant after"
+      disabled={!picture.next}
+      onclick={() => view.stepInstant(1)}>]</button
+    >
   </span>
   <Assumptions />
   <span class="quiet ml-auto hidden min-[1180px]:inline">{picture.next ? 'stored instant' : 'latest stored'}</span>

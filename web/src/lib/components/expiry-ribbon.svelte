@@ -13,14 +13,29 @@
   const expiries = $derived(view.picture.expiries);
   const shown = $derived(new Set(view.shown.map((e) => e.date)));
   const last = $derived(expiries.at(-1)?.days ?? 30);
-  const x = $derived(scaleSqrt().domain([0, last]).range([20, Math.max(200, width - 64)]));
+  const x = $derived(
+    scaleSqrt()
+      .domain([0, last])
+      .range([20, Math.max(200, width - 64)]),
+  );
   const levels = $derived(expiries.flatMap((e) => (e.atm === null ? [] : [e.atm])));
-  const y = $derived(scaleLinear().domain([Math.min(...levels), Math.max(...levels)]).range([44, 21]));
-  const line = $derived(expiries.filter((e) => e.atm !== null).map((e) => `${x(e.days)},${y(e.atm ?? 0)}`).join(' '));
+  const y = $derived(
+    scaleLinear()
+      .domain([Math.min(...levels), Math.max(...levels)])
+      .range([44, 21]),
+  );
+  const line = $derived(
+    expiries
+      .filter((e) => e.atm !== null)
+      .map((e) => `${x(e.days)},${y(e.atm ?? 0)}`)
+      .join(' '),
+  );
   const events = $derived(
     view.picture.events
       .map((e) => ({ ...e, days: (Date.parse(e.instant) - Date.parse(view.picture.asOf)) / 86_400_000 }))
-      .filter((e) => e.days < last),
+      .filter((e) => e.days < last)
+      // A flag close behind another hangs lower.
+      .map((e, i, all) => ({ ...e, row: i > 0 && x(e.days) - x(all[i - 1].days) < 90 ? 1 : 0 })),
   );
   /** Dates whose labels fit: focus first, monthlies next, then the rest. */
   const labelled = $derived.by(() => {
@@ -28,7 +43,9 @@
     const dates = new Set<string>();
     const order = [...expiries].sort(
       (a, b) =>
-        Number(b.date === view.focus?.date) - Number(a.date === view.focus?.date) || Number(b.isMonthly) - Number(a.isMonthly) || a.days - b.days,
+        Number(b.date === view.focus?.date) - Number(a.date === view.focus?.date) ||
+        Number(b.isMonthly) - Number(a.isMonthly) ||
+        a.days - b.days,
     );
     for (const e of order) {
       const at = x(e.days);
@@ -55,9 +72,9 @@
       <line x1="0" x2={width} y1="55" y2="55" stroke="var(--line)" />
       <polyline points={line} fill="none" stroke="var(--faint)" stroke-dasharray="2 3" />
       {#each events as event (event.instant + event.label)}
-        <line x1={x(event.days)} x2={x(event.days)} y1="5" y2="55" stroke="var(--event)" />
-        <path d="M{x(event.days)},4 h9 l-2.5,3.5 l2.5,3.5 h-9 z" fill="var(--event)" />
-        <text x={x(event.days) + 12} y="11" font-size="11.5" fill="var(--event)">{event.label}</text>
+        <line x1={x(event.days)} x2={x(event.days)} y1={5 + 13 * event.row} y2="55" stroke="var(--event)" />
+        <path d="M{x(event.days)},{4 + 13 * event.row} h9 l-2.5,3.5 l2.5,3.5 h-9 z" fill="var(--event)" />
+        <text x={x(event.days) + 12} y={11 + 13 * event.row} font-size="11.5" fill="var(--event)">{event.label}</text>
       {/each}
       {#each expiries as e (e.date)}
         {@const isShown = shown.has(e.date)}
@@ -74,8 +91,21 @@
           stroke-width="1.5"
         />
         {#if labelled.has(e.date)}
-          <text x={x(e.days) + 10} y={y(e.atm ?? 0) + 4} font-size="11.5" fill={isShown ? 'var(--ink)' : 'var(--faint)'} text-decoration={isShown ? '' : 'line-through'}>{volatilityText(e.atm)}</text>
-          <text x={x(e.days)} y="70" font-size="11.5" text-anchor="middle" fill={isShown ? 'var(--ink)' : 'var(--faint)'} font-weight={isFocus ? 700 : 400}>{dateText(e.date, view.picture.asOf)}</text>
+          <text
+            x={x(e.days) + 10}
+            y={y(e.atm ?? 0) + 4}
+            font-size="11.5"
+            fill={isShown ? 'var(--ink)' : 'var(--faint)'}
+            text-decoration={isShown ? '' : 'line-through'}>{volatilityText(e.atm)}</text
+          >
+          <text
+            x={x(e.days)}
+            y="70"
+            font-size="11.5"
+            text-anchor="middle"
+            fill={isShown ? 'var(--ink)' : 'var(--faint)'}
+            font-weight={isFocus ? 700 : 400}>{dateText(e.date, view.picture.asOf)}</text
+          >
         {/if}
       {/each}
     </svg>
@@ -87,7 +117,9 @@
         aria-pressed={shown.has(e.date)}
         aria-current={e.date === view.focus?.date ? 'true' : undefined}
         aria-label="{dateText(e.date, view.picture.asOf)}, {volatilityText(e.atm)} %"
-        title="{dateText(e.date, view.picture.asOf)} · {e.days.toFixed(0)} days · {volatilityText(e.atm)} %{e.standing ? ` · ${Math.round(e.standing.percentile * 100)} pct, rank ${Math.round((e.standing.rank ?? 0) * 100)}` : ''}
+        title="{dateText(e.date, view.picture.asOf)} · {e.days.toFixed(0)} days · {volatilityText(e.atm)} %{e.standing
+          ? ` · ${Math.round(e.standing.percentile * 100)} pct, rank ${Math.round((e.standing.rank ?? 0) * 100)}`
+          : ''}
 click: focus; click again: take out"
         onclick={() => view.clickExpiry(e.date)}
       ></button>

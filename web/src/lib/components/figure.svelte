@@ -14,7 +14,9 @@
 
 <button
   type="button"
-  class={isInline ? 'underline decoration-dotted decoration-1 underline-offset-4' : 'hover:underline hover:decoration-dotted'}
+  class={isInline
+    ? 'underline decoration-dotted decoration-1 underline-offset-4'
+    : 'hover:underline hover:decoration-dotted'}
   data-figure={id}
   title="Workings"
   onclick={(event) => {

@@ -10,10 +10,27 @@
   let { task, preview }: Props = $props();
 
   const choices = {
-    delimiter: [[',', 'comma'], [';', 'semicolon'], ['\t', 'tab'], ['|', 'bar']],
-    decimal: [['.', 'point 1.5'], [',', 'comma 1,5']],
-    dateOrder: [['iso', '2031-03-21'], ['dmy', 'day month year'], ['mdy', 'month day year']],
-    encoding: [['utf-8', 'UTF-8'], ['windows-1252', 'Windows-1252'], ['utf-16le', 'UTF-16 LE'], ['utf-16be', 'UTF-16 BE']],
+    delimiter: [
+      [',', 'comma'],
+      [';', 'semicolon'],
+      ['\t', 'tab'],
+      ['|', 'bar'],
+    ],
+    decimal: [
+      ['.', 'point 1.5'],
+      [',', 'comma 1,5'],
+    ],
+    dateOrder: [
+      ['iso', '2031-03-21'],
+      ['dmy', 'day month year'],
+      ['mdy', 'month day year'],
+    ],
+    encoding: [
+      ['utf-8', 'UTF-8'],
+      ['windows-1252', 'Windows-1252'],
+      ['utf-16le', 'UTF-16 LE'],
+      ['utf-16be', 'UTF-16 BE'],
+    ],
   } as const;
   const labels = { delimiter: 'Columns divided by', decimal: 'Decimal mark', dateOrder: 'Dates', encoding: 'Encoding' };
   const names = Object.keys(choices) as (keyof typeof choices)[];
@@ -29,18 +46,30 @@
   {#each names as name (name)}
     <label class="flex flex-col text-[11.5px]">
       <span class="quiet">{labels[name]}</span>
-      <select class="select select-xs w-36" value={preview.format[name]} onchange={(event) => change(name, event.currentTarget.value)}>
+      <select
+        class="select select-xs w-36"
+        value={preview.format[name]}
+        onchange={(event) => change(name, event.currentTarget.value)}
+      >
         {#each choices[name] as [value, label] (value)}<option {value}>{label}</option>{/each}
       </select>
     </label>
   {/each}
   <label class="flex flex-col text-[11.5px]">
     <span class="quiet">Time zone</span>
-    <input class="input input-xs w-32" value={preview.zone} onchange={(event) => task.correct({ zone: event.currentTarget.value })} />
+    <input
+      class="input input-xs w-32"
+      value={preview.zone}
+      onchange={(event) => task.correct({ zone: event.currentTarget.value })}
+    />
   </label>
   <label class="flex flex-col text-[11.5px]">
     <span class="quiet">Expiry dates mean</span>
-    <input class="input input-xs w-20" value={preview.sessionClose} onchange={(event) => task.correct({ sessionClose: event.currentTarget.value })} />
+    <input
+      class="input input-xs w-20"
+      value={preview.sessionClose}
+      onchange={(event) => task.correct({ sessionClose: event.currentTarget.value })}
+    />
   </label>
 </div>
 {#if preview.isDateOrderAmbiguous}

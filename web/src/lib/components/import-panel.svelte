@@ -20,7 +20,9 @@
 
 <h2 class="text-[15px] font-semibold">Import a chain</h2>
 <label
-  class="mt-2 flex h-24 cursor-pointer items-center justify-center gap-3 border border-dashed {isOver ? 'border-implied bg-sheet' : 'border-line'}"
+  class="mt-2 flex h-24 cursor-pointer items-center justify-center gap-3 border border-dashed {isOver
+    ? 'border-implied bg-sheet'
+    : 'border-line'}"
   ondragover={(event) => {
     event.preventDefault();
     isOver = true;
@@ -34,7 +36,11 @@
   }}
 >
   <Upload size={18} />
-  <span>{task.file ? `${task.file.name}, ${(task.file.size / 1024).toFixed(0)} kB` : 'Drop a CSV file of quotes here, or choose one'}</span>
+  <span
+    >{task.file
+      ? `${task.file.name}, ${(task.file.size / 1024).toFixed(0)} kB`
+      : 'Drop a CSV file of quotes here, or choose one'}</span
+  >
   <input
     type="file"
     class="sr-only"
@@ -58,7 +64,10 @@
     {/if}
     {#each r.underlyings as u (u.symbol)}
       Open {u.symbol} in
-      {#each ['skew', 'term', 'chain'] as view (view)}<a class="text-implied mx-1 underline" href="/{view}/{u.symbol}?asOf={u.asOf.replace('+', '%2B')}">{view}</a>{/each}
+      {#each ['skew', 'term', 'chain'] as view (view)}<a
+          class="text-implied mx-1 underline"
+          href="/{view}/{u.symbol}?asOf={u.asOf.replace('+', '%2B')}">{view}</a
+        >{/each}
     {/each}
   </div>
 {/if}
@@ -70,15 +79,34 @@
   <ImportFormat {task} {preview} />
   {#if newSymbols.length > 0}<ImportTermsForm {task} symbols={newSymbols} />{/if}
   <div class="mt-4 flex items-center gap-3">
-    <button type="button" class="btn btn-sm btn-neutral" disabled={task.isBusy || preview.missing.length > 0} onclick={upload}>Import</button>
+    <button
+      type="button"
+      class="btn btn-sm btn-neutral"
+      disabled={task.isBusy || preview.missing.length > 0}
+      onclick={upload}>Import</button
+    >
     {#if task.isBusy}
       <progress class="progress w-56" value={task.progress} max="1" aria-label="Upload"></progress>
-      <span class="quiet">{(task.progress ?? 0) < 1 ? `${Math.round((task.progress ?? 0) * 100)} % read` : 'gathering slices and deriving measures'}</span>
+      <span class="quiet"
+        >{(task.progress ?? 0) < 1
+          ? `${Math.round((task.progress ?? 0) * 100)} % read`
+          : 'gathering slices and deriving measures'}</span
+      >
       <button type="button" class="btn btn-sm" onclick={() => task.cancel()}>Cancel</button>
     {:else if preview.missing.length > 0}
-      <span class="text-loss">No column for {preview.missing.join(', ')}: choose one below{preview.missing.some((m) => ['underlying', 'asOf', 'underlyingPrice'].includes(m)) ? ', or type the value' : ''}.</span>
+      <span class="text-loss"
+        >No column for {preview.missing.join(', ')}: choose one below{preview.missing.some((m) =>
+          ['underlying', 'asOf', 'underlyingPrice'].includes(m),
+        )
+          ? ', or type the value'
+          : ''}.</span
+      >
     {:else}
-      <span class="quiet">All rows or none are stored.{preview.isMappingRemembered ? ' Columns are as you mapped such files before.' : ''}</span>
+      <span class="quiet"
+        >All rows or none are stored.{preview.isMappingRemembered
+          ? ' Columns are as you mapped such files before.'
+          : ''}</span
+      >
     {/if}
   </div>
   <ImportPreviewTable {task} {preview} />

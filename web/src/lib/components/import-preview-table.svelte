@@ -33,7 +33,8 @@
 
 <div class="mt-3 flex flex-wrap gap-4 text-[11.5px]">
   {#each TYPEABLE.filter((field) => preview.mapping[field] === undefined) as field (field)}
-    <label class="flex flex-col"><span class="quiet">{FIELDS.find(([f]) => f === field)?.[1]}, for every row</span>
+    <label class="flex flex-col"
+      ><span class="quiet">{FIELDS.find(([f]) => f === field)?.[1]}, for every row</span>
       <input class="input input-xs w-44" bind:value={task.typed[field]} onchange={() => task.correct({})} />
     </label>
   {/each}
@@ -45,7 +46,12 @@
         {#each preview.headers as header, column (column)}
           <th class="!text-left align-bottom">
             <div>{header}</div>
-            <select class="select select-xs w-28 {fieldOf(column) ? '' : 'text-faint'}" aria-label="Meaning of column {header}" value={fieldOf(column) ?? ''} onchange={(event) => map(column, event.currentTarget.value as Field | '')}>
+            <select
+              class="select select-xs w-28 {fieldOf(column) ? '' : 'text-faint'}"
+              aria-label="Meaning of column {header}"
+              value={fieldOf(column) ?? ''}
+              onchange={(event) => map(column, event.currentTarget.value as Field | '')}
+            >
               <option value="">not read</option>
               {#each FIELDS as [field, label] (field)}<option value={field}>{label}</option>{/each}
             </select>
@@ -57,11 +63,19 @@
       {#each preview.rows as row, i (i)}
         <tr class="border-hair border-b {row.problem ? 'bg-hair' : ''}">
           {#each row.cells as cell, column (column)}
-            <td class="!text-left whitespace-nowrap {row.problem && row.problem.field === fieldOf(column) ? 'text-loss font-semibold' : ''}">{cell}</td>
+            <td
+              class="!text-left whitespace-nowrap {row.problem && row.problem.field === fieldOf(column)
+                ? 'text-loss font-semibold'
+                : ''}">{cell}</td
+            >
           {/each}
         </tr>
         {#if row.problem}
-          <tr><td colspan={row.cells.length} class="text-loss">line {row.problem.line}, {row.problem.field}: {row.problem.code}; {row.problem.remedy}</td></tr>
+          <tr
+            ><td colspan={row.cells.length} class="text-loss"
+              >line {row.problem.line}, {row.problem.field}: {row.problem.code}; {row.problem.remedy}</td
+            ></tr
+          >
         {/if}
       {/each}
     </tbody>

@@ -17,7 +17,15 @@
 <button type="button" class="block" aria-label="Workings of the market's volatility" onclick={onpick}>
   <svg width="190" height="18" class="block">
     {#if low !== null && high !== null}
-      <line x1={low} x2={high} y1="9" y2="9" {stroke} stroke-width="1.4" stroke-dasharray={row.side === 'put' ? '3 2' : undefined} />
+      <line
+        x1={low}
+        x2={high}
+        y1="9"
+        y2="9"
+        {stroke}
+        stroke-width="1.4"
+        stroke-dasharray={row.side === 'put' ? '3 2' : undefined}
+      />
     {/if}
     {#each [low, high] as end, i (i)}
       {#if end !== null}<line x1={end} x2={end} y1="5.5" y2="12.5" {stroke} stroke-width="1.4" />{/if}

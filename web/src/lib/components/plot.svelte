@@ -18,7 +18,11 @@
     let isGone = false;
     void import('plotly.js-cartesian-dist-min').then(async ({ default: Plotly }) => {
       if (isGone) return;
-      const element = await Plotly.react(node, data, layout, { displayModeBar: false, responsive: true, doubleClick: 'reset' });
+      const element = await Plotly.react(node, data, layout, {
+        displayModeBar: false,
+        responsive: true,
+        doubleClick: 'reset',
+      });
       element.removeAllListeners('plotly_click');
       element.on('plotly_click', (event) => {
         const [point] = event.points.filter((p) => typeof p.customdata === 'string');

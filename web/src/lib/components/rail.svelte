@@ -20,7 +20,10 @@
   const query = $derived(page.params.symbol ? page.url.search : '');
 </script>
 
-<nav aria-label="Views" class="border-line flex w-16 shrink-0 flex-col items-stretch border-r pt-2 pb-3 text-center max-[700px]:w-full max-[700px]:flex-row max-[700px]:border-r-0 max-[700px]:border-b max-[700px]:py-1">
+<nav
+  aria-label="Views"
+  class="border-line flex w-16 shrink-0 flex-col items-stretch border-r pt-2 pb-3 text-center max-[700px]:w-full max-[700px]:flex-row max-[700px]:border-r-0 max-[700px]:border-b max-[700px]:py-1"
+>
   <a href="/" class="pb-3 font-serif text-[18px]" aria-label="Umwelt, start">U</a>
   {#each views as view (view.id)}
     {#if symbol}
@@ -34,11 +37,20 @@
     {/if}
   {/each}
   <hr class="border-line mx-3 my-2 max-[700px]:hidden" />
-  <a href="/data" class="border-l-3 py-1.5 max-[700px]:px-3 {isHere('data') ? 'border-ink font-semibold' : 'border-transparent'}" aria-current={isHere('data') ? 'page' : undefined}>
+  <a
+    href="/data"
+    class="border-l-3 py-1.5 max-[700px]:px-3 {isHere('data') ? 'border-ink font-semibold' : 'border-transparent'}"
+    aria-current={isHere('data') ? 'page' : undefined}
+  >
     Data<br /><span class="text-soft text-[11px] font-normal">{shell.keys.keyOf('data')}</span>
   </a>
   <span class="grow"></span>
-  <button type="button" class="mx-auto p-2" aria-label={shell.theme === 'day' ? 'Night theme' : 'Day theme'} onclick={() => shell.toggleTheme()}>
+  <button
+    type="button"
+    class="mx-auto p-2"
+    aria-label={shell.theme === 'day' ? 'Night theme' : 'Day theme'}
+    onclick={() => shell.toggleTheme()}
+  >
     {#if shell.theme === 'day'}<Moon size={15} />{:else}<Sun size={15} />{/if}
   </button>
   <button type="button" class="kbd-mark mx-auto" aria-label="Keys" onclick={() => (shell.isKeysOpen = true)}>?</button>

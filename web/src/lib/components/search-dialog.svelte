@@ -43,7 +43,12 @@
   }
 </script>
 
-<dialog bind:this={dialog} class="bg-sheet text-ink border-line m-auto w-[440px] border p-4" onclose={() => (shell.isSearchOpen = false)} aria-label="Search">
+<dialog
+  bind:this={dialog}
+  class="bg-sheet text-ink border-line m-auto w-[440px] border p-4"
+  onclose={() => (shell.isSearchOpen = false)}
+  aria-label="Search"
+>
   <form
     onsubmit={(event) => {
       event.preventDefault();
@@ -69,8 +74,13 @@
     {#if date}<li class="quiet py-1">Enter: the stored instant at or before the end of {date}</li>{/if}
     {#each found as u, i (u.symbol)}
       <li>
-        <button type="button" class="flex w-full gap-3 px-1 py-1 text-left {i === active ? 'bg-hair' : ''}" onclick={() => choose(u.symbol)}>
-          <strong class="w-20">{u.symbol}</strong><span class="grow">{u.name}</span><span class="quiet">{u.sector}</span>
+        <button
+          type="button"
+          class="flex w-full gap-3 px-1 py-1 text-left {i === active ? 'bg-hair' : ''}"
+          onclick={() => choose(u.symbol)}
+        >
+          <strong class="w-20">{u.symbol}</strong><span class="grow">{u.name}</span><span class="quiet">{u.sector}</span
+          >
         </button>
       </li>
     {:else}

@@ -16,10 +16,23 @@
 
   const view = viewState();
   const page = pageState();
-  const axisNames: Record<AsOfContext['axis'], string> = { strike: 'strike', distance: 'distance %', moneyness: 'ln K/F', delta: 'delta' };
+  const axisNames: Record<AsOfContext['axis'], string> = {
+    strike: 'strike',
+    distance: 'distance %',
+    moneyness: 'ln K/F',
+    delta: 'delta',
+  };
   let height = $state(560);
+  let width = $state(900);
   const figure = $derived(
-    skewFigure(view.picture, { shown: view.shown, focus: view.focus, axis: view.context.axis, palette: PALETTES[page.theme], height }),
+    skewFigure(view.picture, {
+      shown: view.shown,
+      focus: view.focus,
+      axis: view.context.axis,
+      palette: PALETTES[page.theme],
+      width,
+      height,
+    }),
   );
 
   /** A click on a quote that was kept out puts it back. */
@@ -38,16 +51,23 @@
   {#snippet controls()}
     <div class="segment" role="group" aria-label="Horizontal axis">
       {#each SKEW_AXES as axis (axis)}
-        <button type="button" aria-pressed={view.context.axis === axis} onclick={() => view.set({ axis: axis === 'strike' ? undefined : axis })}>{axisNames[axis]}</button>
+        <button
+          type="button"
+          aria-pressed={view.context.axis === axis}
+          onclick={() => view.set({ axis: axis === 'strike' ? undefined : axis })}>{axisNames[axis]}</button
+        >
       {/each}
     </div>
-    <span class="quiet ml-auto text-[11.5px]">whiskers bid to offer · filled call, hollow put · gray ring kept out</span>
+    <span class="quiet ml-auto text-[11.5px]">whiskers bid to offer · filled call, hollow put · gray ring kept out</span
+    >
   {/snippet}
   {#snippet main()}
     {#if view.shown.length === 0}
-      <p class="quiet p-8 font-serif text-[15px]">No expiry is shown. Click one in the ribbon, or press <span class="kbd-mark">a</span> for all.</p>
+      <p class="quiet p-8 font-serif text-[15px]">
+        No expiry is shown. Click one in the ribbon, or press <span class="kbd-mark">a</span> for all.
+      </p>
     {:else}
-      <div class="h-full min-h-[420px]" bind:clientHeight={height}>
+      <div class="h-full min-h-[420px]" bind:clientHeight={height} bind:clientWidth={width}>
         <Plot {figure} label="Implied volatility by {axisNames[view.context.axis]}" onpick={pick} />
       </div>
     {/if}
@@ -65,7 +85,12 @@
               <td><Figure id={figureId('atm', e.date)} text={volatilityText(e.atm)} /></td>
               <td><Figure id={figureId('riskReversal25', e.date)} text={pointsText(e.riskReversal25)} /></td>
               <td><Figure id={figureId('butterfly25', e.date)} text={pointsText(e.butterfly25)} /></td>
-              <td><Figure id={figureId('expiryPercentile', e.date)} text={e.standing ? String(Math.round(e.standing.percentile * 100)) : '—'} /></td>
+              <td
+                ><Figure
+                  id={figureId('expiryPercentile', e.date)}
+                  text={e.standing ? String(Math.round(e.standing.percentile * 100)) : '—'}
+                /></td
+              >
             </tr>
           {/each}
         </tbody>

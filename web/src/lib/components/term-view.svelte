@@ -15,25 +15,41 @@
 
   const view = viewState();
   const page = pageState();
-  const figure = $derived(termFigure(view.picture, { shown: view.shown, focus: view.focus, palette: PALETTES[page.theme] }));
+  const figure = $derived(
+    termFigure(view.picture, { shown: view.shown, focus: view.focus, palette: PALETTES[page.theme] }),
+  );
   const decimals = $derived(tickDecimals(view.picture.underlying.underlyingTick));
 </script>
 
 <ViewFrame title="Term">
   {#snippet controls()}
     {#if view.picture.term}
-      <span>{view.picture.term.name}, 30 to 90 days <Figure id="termSlope" text="{pointsText(view.picture.term.slope)} pts" isInline /></span>
+      <span
+        >{view.picture.term.name}, 30 to 90 days <Figure
+          id="termSlope"
+          text="{pointsText(view.picture.term.slope)} pts"
+          isInline
+        /></span
+      >
     {/if}
     <span class="quiet ml-auto text-[11.5px]">filled monthly, hollow others · steps: forward volatility</span>
   {/snippet}
   {#snippet main()}
     {#if view.shown.length === 0}
-      <p class="quiet p-8 font-serif text-[15px]">No expiry is shown. Click one in the ribbon, or press <span class="kbd-mark">a</span> for all.</p>
+      <p class="quiet p-8 font-serif text-[15px]">
+        No expiry is shown. Click one in the ribbon, or press <span class="kbd-mark">a</span> for all.
+      </p>
     {:else}
-      <div class="h-[56%] min-h-[280px]"><Plot {figure} label="At-the-money volatility by expiry" onpick={(date) => view.set({ expiry: date })} /></div>
+      <div class="h-[56%] min-h-[280px]">
+        <Plot {figure} label="At-the-money volatility by expiry" onpick={(date) => view.set({ expiry: date })} />
+      </div>
       <table class="figures mt-2 text-[12.5px]">
         <thead>
-          <tr><th>expiry</th><th>days</th><th>forward</th><th>factor</th><th>at money %</th><th>pct</th><th>rank</th><th>forward vol %</th><th>RR 25</th><th>BF 25</th><th>inside</th></tr>
+          <tr
+            ><th>expiry</th><th>days</th><th>forward</th><th>factor</th><th>at money %</th><th>pct</th><th>rank</th><th
+              >forward vol %</th
+            ><th>RR 25</th><th>BF 25</th><th>inside</th></tr
+          >
         </thead>
         <tbody>
           {#each view.shown as e (e.date)}
@@ -43,12 +59,27 @@
               <td><Figure id={figureId('forward', e.date)} text={numberText(e.forward, decimals)} /></td>
               <td><Figure id={figureId('discountFactor', e.date)} text={numberText(e.discountFactor, 4)} /></td>
               <td><Figure id={figureId('atm', e.date)} text={volatilityText(e.atm)} /></td>
-              <td><Figure id={figureId('expiryPercentile', e.date)} text={e.standing ? String(Math.round(e.standing.percentile * 100)) : '—'} /></td>
+              <td
+                ><Figure
+                  id={figureId('expiryPercentile', e.date)}
+                  text={e.standing ? String(Math.round(e.standing.percentile * 100)) : '—'}
+                /></td
+              >
               <td>{e.standing?.rank == null ? '—' : Math.round(e.standing.rank * 100)}</td>
-              <td><Figure id={figureId('forwardVolatility', e.date)} text={volatilityText(forwardVolatilityInto(view.picture, e))} /></td>
+              <td
+                ><Figure
+                  id={figureId('forwardVolatility', e.date)}
+                  text={volatilityText(forwardVolatilityInto(view.picture, e))}
+                /></td
+              >
               <td><Figure id={figureId('riskReversal25', e.date)} text={pointsText(e.riskReversal25)} /></td>
               <td><Figure id={figureId('butterfly25', e.date)} text={pointsText(e.butterfly25)} /></td>
-              <td><Figure id={figureId('insideMarket', e.date)} text={e.smile ? `${Math.round(e.smile.insideMarket * 100)} %` : '—'} /></td>
+              <td
+                ><Figure
+                  id={figureId('insideMarket', e.date)}
+                  text={e.smile ? `${Math.round(e.smile.insideMarket * 100)} %` : '—'}
+                /></td
+              >
             </tr>
           {/each}
         </tbody>

@@ -20,7 +20,9 @@
     </div>
     <div class="mt-2 min-h-0 grow overflow-auto">{@render main()}</div>
   </section>
-  <aside class="border-line bg-sheet w-[284px] shrink-0 overflow-y-auto border-l px-4 py-4 max-[900px]:w-full max-[900px]:border-t max-[900px]:border-l-0">
+  <aside
+    class="border-line bg-sheet w-[284px] shrink-0 overflow-y-auto border-l px-4 py-4 max-[900px]:w-full max-[900px]:border-t max-[900px]:border-l-0"
+  >
     {@render aside()}
   </aside>
   <WorkingsDrawer />

@@ -36,7 +36,9 @@
   >
     <div class="flex items-start justify-between">
       <h2 class="small-caps">Workings</h2>
-      <button type="button" aria-label="Close Workings" onclick={() => view.set({ workings: undefined })}><X size={15} /></button>
+      <button type="button" aria-label="Close Workings" onclick={() => view.set({ workings: undefined })}
+        ><X size={15} /></button
+      >
     </div>
     {#if workings}
       <p class="quiet mt-1 text-[11.5px]">{workings.subject} · {view.picture.asOf}</p>
@@ -52,7 +54,11 @@
           <tbody>
             {#each workings.inputs as input, i (i)}
               <tr class="align-top">
-                <td class="py-0.5 pr-2"><span class="mr-1 italic">{input.symbol}</span>{input.label}<br /><span class="text-faint text-[11px]">{input.source}</span></td>
+                <td class="py-0.5 pr-2"
+                  ><span class="mr-1 italic">{input.symbol}</span>{input.label}<br /><span
+                    class="text-faint text-[11px]">{input.source}</span
+                  ></td
+                >
                 <td class="py-0.5 text-right whitespace-nowrap">{unitText(input.value, input.unit, decimals)}</td>
               </tr>
             {/each}

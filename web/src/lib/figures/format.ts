@@ -79,7 +79,11 @@ export function instantLabel(instant: string): string {
 /** Large counts shortened: 8200 is "8.2 k". */
 export function countText(value: number | null | undefined): string {
   if (value == null) return NONE;
-  return value >= 10000 ? `${fixed(value / 1000, 0)} k` : value >= 1000 ? `${fixed(value / 1000, 1)} k` : fixed(value, 0);
+  return value >= 10000
+    ? `${fixed(value / 1000, 0)} k`
+    : value >= 1000
+      ? `${fixed(value / 1000, 1)} k`
+      : fixed(value, 0);
 }
 
 /** Days with one decimal under ten. */

@@ -3,14 +3,34 @@ import { expirySmile } from '../figures/expiry-smile.ts';
 import { forwardVolatilityInto } from '../figures/term-rows.ts';
 import type { ExpiryMeasure, ExpirySubject, WorkingsInput } from './measure.ts';
 
-const PARITY = 'Stoll, H. R. (1969). The relationship between put and call option prices. Journal of Finance 24(5), 801-824';
-const SVI = 'Gatheral, J. & Jacquier, A. (2014). Arbitrage-free SVI volatility surfaces. Quantitative Finance 14(1), 59-71';
+const PARITY =
+  'Stoll, H. R. (1969). The relationship between put and call option prices. Journal of Finance 24(5), 801-824';
+const SVI =
+  'Gatheral, J. & Jacquier, A. (2014). Arbitrage-free SVI volatility surfaces. Quantitative Finance 14(1), 59-71';
 const DELTA_QUOTES = 'Common practice, no source; on undiscounted forward delta';
 
 const parityInputs = ({ picture, expiry }: ExpirySubject): WorkingsInput[] => [
-  { symbol: 'n', label: 'pairs of call and put in the fit', value: expiry.pairsUsed, unit: 'count', source: 'quotes without a fault' },
-  { symbol: '', label: 'pairs left out as outliers', value: expiry.pairsLeftOut.length, unit: 'count', source: expiry.pairsLeftOut.join(', ') || 'none' },
-  { symbol: 's(F)', label: 'standard deviation of the fitted forward', value: expiry.forwardError, unit: 'price', source: 'weighted residuals' },
+  {
+    symbol: 'n',
+    label: 'pairs of call and put in the fit',
+    value: expiry.pairsUsed,
+    unit: 'count',
+    source: 'quotes without a fault',
+  },
+  {
+    symbol: '',
+    label: 'pairs left out as outliers',
+    value: expiry.pairsLeftOut.length,
+    unit: 'count',
+    source: expiry.pairsLeftOut.join(', ') || 'none',
+  },
+  {
+    symbol: 's(F)',
+    label: 'standard deviation of the fitted forward',
+    value: expiry.forwardError,
+    unit: 'price',
+    source: 'weighted residuals',
+  },
   { symbol: 'S', label: 'price of the underlying', value: picture.price, unit: 'price', source: picture.asOf },
 ];
 
@@ -57,11 +77,26 @@ function deltaInputs(subject: ExpirySubject, delta: number): WorkingsInput[] {
     const strike = subject.expiry.forward * Math.exp(k);
     const letter = side === 'call' ? 'C' : 'P';
     return [
-      { symbol: `σ${letter}`, label: `${name}-delta ${side} volatility`, value: smileVolatility(smile, k), unit: 'volatility', source: 'fitted smile' },
-      { symbol: `K${letter}`, label: 'its strike', value: strike, unit: 'price', source: 'where the forward delta is reached' },
+      {
+        symbol: `σ${letter}`,
+        label: `${name}-delta ${side} volatility`,
+        value: smileVolatility(smile, k),
+        unit: 'volatility',
+        source: 'fitted smile',
+      },
+      {
+        symbol: `K${letter}`,
+        label: 'its strike',
+        value: strike,
+        unit: 'price',
+        source: 'where the forward delta is reached',
+      },
     ];
   });
-  return [...inputs, { symbol: 'σ', label: 'at the money', value: subject.expiry.atm, unit: 'volatility', source: 'fitted smile' }];
+  return [
+    ...inputs,
+    { symbol: 'σ', label: 'at the money', value: subject.expiry.atm, unit: 'volatility', source: 'fitted smile' },
+  ];
 }
 
 const riskReversal = (delta: 10 | 25): ExpiryMeasure => ({
@@ -98,8 +133,20 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
     inputs: (subject) => [
       ...parityInputs(subject),
       timeInput(subject),
-      { symbol: 'F′', label: 'carry forward (spot and curve, no yield)', value: subject.expiry.carryForward, unit: 'price', source: subject.expiry.curveRate === null ? 'no rate curve is stored' : 'rate curve' },
-      { symbol: 'q', label: 'yield that explains the difference', value: subject.expiry.impliedYield, unit: 'rate', source: 'implied' },
+      {
+        symbol: 'F′',
+        label: 'carry forward (spot and curve, no yield)',
+        value: subject.expiry.carryForward,
+        unit: 'price',
+        source: subject.expiry.curveRate === null ? 'no rate curve is stored' : 'rate curve',
+      },
+      {
+        symbol: 'q',
+        label: 'yield that explains the difference',
+        value: subject.expiry.impliedYield,
+        unit: 'rate',
+        source: 'implied',
+      },
     ],
     note: ({ expiry }) => forwardNote(expiry.forwardReason),
   },
@@ -123,7 +170,13 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
     source: PARITY,
     value: ({ expiry }) => expiry.impliedRate,
     inputs: (subject) => [
-      { symbol: 'D', label: 'discount factor', value: subject.expiry.discountFactor, unit: 'factor', source: subject.expiry.forwardSource },
+      {
+        symbol: 'D',
+        label: 'discount factor',
+        value: subject.expiry.discountFactor,
+        unit: 'factor',
+        source: subject.expiry.forwardSource,
+      },
       timeInput(subject),
       { symbol: 'r′', label: 'rate of the curve', value: subject.expiry.curveRate, unit: 'rate', source: 'rate curve' },
     ],
@@ -137,9 +190,27 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
     source: PARITY,
     value: ({ expiry }) => expiry.impliedYield,
     inputs: (subject) => [
-      { symbol: 'r', label: 'implied rate', value: subject.expiry.impliedRate, unit: 'rate', source: 'discount factor' },
-      { symbol: 'F', label: 'forward', value: subject.expiry.forward, unit: 'price', source: subject.expiry.forwardSource },
-      { symbol: 'S', label: 'price of the underlying', value: subject.picture.price, unit: 'price', source: subject.picture.asOf },
+      {
+        symbol: 'r',
+        label: 'implied rate',
+        value: subject.expiry.impliedRate,
+        unit: 'rate',
+        source: 'discount factor',
+      },
+      {
+        symbol: 'F',
+        label: 'forward',
+        value: subject.expiry.forward,
+        unit: 'price',
+        source: subject.expiry.forwardSource,
+      },
+      {
+        symbol: 'S',
+        label: 'price of the underlying',
+        value: subject.picture.price,
+        unit: 'price',
+        source: subject.picture.asOf,
+      },
       timeInput(subject),
     ],
   },
@@ -167,9 +238,27 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
     value: ({ expiry }) => expiry.standing?.percentile ?? null,
     inputs: (subject) => [
       { symbol: 'σ', label: 'at the money now', value: subject.expiry.atm, unit: 'volatility', source: 'fitted smile' },
-      { symbol: 'low', label: 'lowest of the past', value: subject.expiry.standing?.low ?? null, unit: 'volatility', source: 'stored measures' },
-      { symbol: 'high', label: 'highest of the past', value: subject.expiry.standing?.high ?? null, unit: 'volatility', source: 'stored measures' },
-      { symbol: 'n', label: 'stored instants', value: subject.expiry.standing?.count ?? null, unit: 'count', source: 'stored measures' },
+      {
+        symbol: 'low',
+        label: 'lowest of the past',
+        value: subject.expiry.standing?.low ?? null,
+        unit: 'volatility',
+        source: 'stored measures',
+      },
+      {
+        symbol: 'high',
+        label: 'highest of the past',
+        value: subject.expiry.standing?.high ?? null,
+        unit: 'volatility',
+        source: 'stored measures',
+      },
+      {
+        symbol: 'n',
+        label: 'stored instants',
+        value: subject.expiry.standing?.count ?? null,
+        unit: 'count',
+        source: 'stored measures',
+      },
     ],
   },
   {

@@ -12,11 +12,26 @@ function bracket(years: number, expiries: { years: number; atm: number | null; d
   ]);
 }
 
-const standingInputs = (s: { low: number; high: number; count: number } | null, now: number | null): WorkingsInput[] => [
+const standingInputs = (
+  s: { low: number; high: number; count: number } | null,
+  now: number | null,
+): WorkingsInput[] => [
   { symbol: 'σ', label: '30-day implied volatility now', value: now, unit: 'volatility', source: 'this surface' },
   { symbol: 'low', label: 'lowest of the past', value: s?.low ?? null, unit: 'volatility', source: 'stored measures' },
-  { symbol: 'high', label: 'highest of the past', value: s?.high ?? null, unit: 'volatility', source: 'stored measures' },
-  { symbol: 'n', label: 'stored instants within a year', value: s?.count ?? null, unit: 'count', source: 'stored measures' },
+  {
+    symbol: 'high',
+    label: 'highest of the past',
+    value: s?.high ?? null,
+    unit: 'volatility',
+    source: 'stored measures',
+  },
+  {
+    symbol: 'n',
+    label: 'stored instants within a year',
+    value: s?.count ?? null,
+    unit: 'count',
+    source: 'stored measures',
+  },
 ];
 
 export const LEVEL_MEASURES: readonly LevelMeasure[] = [
@@ -63,7 +78,8 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
     id: 'index30',
     label: '30-day model-free volatility',
     unit: 'volatility',
-    definition: 'Variance of a strip of out-of-the-money options over the two expiries around 30 days, as a volatility.',
+    definition:
+      'Variance of a strip of out-of-the-money options over the two expiries around 30 days, as a volatility.',
     formula: 'σ² = (2 / T) Σ ΔK / K² · e^(rT) · Q(K) − (F / K₀ − 1)² / T, interpolated to 30 days',
     source:
       'Demeterfi, Derman, Kamal & Zou (1999). More than you ever wanted to know about volatility swaps; strike rules of the publicly documented index methodology (2009)',
@@ -101,8 +117,7 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
     source: PRACTICE,
     value: ({ picture }) => picture.term?.slope ?? null,
     inputs: ({ picture }) => [...bracket(30 / 365, picture.expiries), ...bracket(90 / 365, picture.expiries)],
-    note: () =>
-      'Flat within 0.5 points; humped when an inner expiry stands more than 1 point above both neighbours.',
+    note: () => 'Flat within 0.5 points; humped when an inner expiry stands more than 1 point above both neighbours.',
   },
 ];
 

@@ -9,10 +9,28 @@ const SOURCES = { smile: 'fitted smile at the strike', own: "the quote's own mid
 
 function contractInputs({ expiry, row }: QuoteSubject): WorkingsInput[] {
   return [
-    { symbol: 'F', label: 'forward', value: expiry.forward, unit: 'price', source: `${expiry.forwardSource}, ${expiry.pairsUsed} pairs` },
+    {
+      symbol: 'F',
+      label: 'forward',
+      value: expiry.forward,
+      unit: 'price',
+      source: `${expiry.forwardSource}, ${expiry.pairsUsed} pairs`,
+    },
     { symbol: 'K', label: 'strike', value: row.strike, unit: 'price', source: 'contract' },
-    { symbol: 'T', label: 'time to expiry', value: expiry.years, unit: 'years', source: 'calendar, ACT/365 by minutes' },
-    { symbol: 'D', label: 'discount factor', value: expiry.discountFactor, unit: 'factor', source: expiry.forwardSource },
+    {
+      symbol: 'T',
+      label: 'time to expiry',
+      value: expiry.years,
+      unit: 'years',
+      source: 'calendar, ACT/365 by minutes',
+    },
+    {
+      symbol: 'D',
+      label: 'discount factor',
+      value: expiry.discountFactor,
+      unit: 'factor',
+      source: expiry.forwardSource,
+    },
   ];
 }
 
@@ -49,7 +67,8 @@ const quoted = (id: 'bid' | 'ask' | 'mid', label: string): QuoteMeasure => ({
   id,
   label,
   unit: 'premium',
-  definition: id === 'mid' ? 'Half way between bid and offer; the last trade is never used.' : `The ${label} as stored.`,
+  definition:
+    id === 'mid' ? 'Half way between bid and offer; the last trade is never used.' : `The ${label} as stored.`,
   formula: id === 'mid' ? '(bid + offer) / 2' : 'as stored',
   source: 'Stored with the quotes',
   value: ({ row }) => row[id],
@@ -61,7 +80,11 @@ const quoted = (id: 'bid' | 'ask' | 'mid', label: string): QuoteMeasure => ({
   note: ({ row }) => (row.verdict ? `Judged ${row.verdict}.` : undefined),
 });
 
-const greek = (o: Pick<QuoteMeasure, 'label' | 'definition' | 'formula' | 'unit'> & { id: 'delta' | 'gamma' | 'theta' | 'vega' | 'rho' | 'forwardDelta' | 'probabilityItm' }): QuoteMeasure => ({
+const greek = (
+  o: Pick<QuoteMeasure, 'label' | 'definition' | 'formula' | 'unit'> & {
+    id: 'delta' | 'gamma' | 'theta' | 'vega' | 'rho' | 'forwardDelta' | 'probabilityItm';
+  },
+): QuoteMeasure => ({
   ...o,
   source: MERTON,
   value: ({ row }) => row[o.id],
@@ -81,7 +104,8 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
     unit: 'volatility',
     definition: "The smile's volatility at this strike.",
     formula: 'σ = √(w(k) / T), k = ln(K / F)',
-    source: 'Gatheral, J. & Jacquier, A. (2014). Arbitrage-free SVI volatility surfaces. Quantitative Finance 14(1), 59-71',
+    source:
+      'Gatheral, J. & Jacquier, A. (2014). Arbitrage-free SVI volatility surfaces. Quantitative Finance 14(1), 59-71',
     value: ({ row }) => row.fitVolatility,
     inputs: contractInputs,
   },
@@ -95,13 +119,16 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
     value: ({ row }) => row.theory,
     inputs: theoryInputs,
     note: ({ picture }) =>
-      picture.underlying.exercise === 'american' ? 'Exercise before expiry is not valued here: European value.' : undefined,
+      picture.underlying.exercise === 'american'
+        ? 'Exercise before expiry is not valued here: European value.'
+        : undefined,
   },
   {
     id: 'gap',
     label: 'market against theory',
     unit: 'premium',
-    definition: 'Distance from theory to the nearer of bid and offer: above it the market is dear, below it cheap, 0 inside.',
+    definition:
+      'Distance from theory to the nearer of bid and offer: above it the market is dear, below it cheap, 0 inside.',
     formula: 'bid − theory if above, offer − theory if below, else 0',
     source: 'Common practice, no source',
     value: ({ row }) => row.gap,
@@ -121,15 +148,63 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
         { symbol: '', label: 'bid', value: row.bid, unit: 'premium', source: 'quote' },
         { symbol: '', label: 'offer', value: row.ask, unit: 'premium', source: 'quote' },
         { symbol: '', label: 'theory', value: row.theory, unit: 'premium', source: 'model' },
-        { symbol: '', label: 'in volatility', value: row.gap !== null && vega ? row.gap / vega : null, unit: 'points', source: 'gap / vega' },
+        {
+          symbol: '',
+          label: 'in volatility',
+          value: row.gap !== null && vega ? row.gap / vega : null,
+          unit: 'points',
+          source: 'gap / vega',
+        },
       ];
     },
   },
-  greek({ id: 'delta', label: 'delta', unit: 'delta', definition: 'Change of the value for a change of 1 of the underlying.', formula: 'call e^(−qT) N(d₁); put −e^(−qT) N(−d₁)' }),
-  greek({ id: 'forwardDelta', label: 'forward delta', unit: 'delta', definition: 'Undiscounted delta on the forward; the delta axis of Skew.', formula: 'call N(d₁); put −N(−d₁)' }),
-  greek({ id: 'gamma', label: 'gamma', unit: 'greek', definition: 'Change of delta for a change of 1 of the underlying.', formula: 'e^(−qT) n(d₁) / (S σ√T)' }),
-  greek({ id: 'theta', label: 'theta a day', unit: 'greek', definition: 'Change of the value in one calendar day, all else unchanged.', formula: '∂V/∂t / 365' }),
-  greek({ id: 'vega', label: 'vega a point', unit: 'greek', definition: 'Change of the value for one volatility point.', formula: 'S e^(−qT) n(d₁) √T / 100' }),
-  greek({ id: 'rho', label: 'rho a point', unit: 'greek', definition: 'Change of the value for one point of interest.', formula: '± K T D N(± d₂) / 100' }),
-  greek({ id: 'probabilityItm', label: 'probability in the money', unit: 'probability', definition: 'Risk-neutral probability that the option ends in the money, under this one volatility.', formula: 'call N(d₂); put N(−d₂)' }),
+  greek({
+    id: 'delta',
+    label: 'delta',
+    unit: 'delta',
+    definition: 'Change of the value for a change of 1 of the underlying.',
+    formula: 'call e^(−qT) N(d₁); put −e^(−qT) N(−d₁)',
+  }),
+  greek({
+    id: 'forwardDelta',
+    label: 'forward delta',
+    unit: 'delta',
+    definition: 'Undiscounted delta on the forward; the delta axis of Skew.',
+    formula: 'call N(d₁); put −N(−d₁)',
+  }),
+  greek({
+    id: 'gamma',
+    label: 'gamma',
+    unit: 'greek',
+    definition: 'Change of delta for a change of 1 of the underlying.',
+    formula: 'e^(−qT) n(d₁) / (S σ√T)',
+  }),
+  greek({
+    id: 'theta',
+    label: 'theta a day',
+    unit: 'greek',
+    definition: 'Change of the value in one calendar day, all else unchanged.',
+    formula: '∂V/∂t / 365',
+  }),
+  greek({
+    id: 'vega',
+    label: 'vega a point',
+    unit: 'greek',
+    definition: 'Change of the value for one volatility point.',
+    formula: 'S e^(−qT) n(d₁) √T / 100',
+  }),
+  greek({
+    id: 'rho',
+    label: 'rho a point',
+    unit: 'greek',
+    definition: 'Change of the value for one point of interest.',
+    formula: '± K T D N(± d₂) / 100',
+  }),
+  greek({
+    id: 'probabilityItm',
+    label: 'probability in the money',
+    unit: 'probability',
+    definition: 'Risk-neutral probability that the option ends in the money, under this one volatility.',
+    formula: 'call N(d₂); put N(−d₂)',
+  }),
 ];

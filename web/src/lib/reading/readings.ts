@@ -53,7 +53,11 @@ function shapeSentence(picture: Picture, expiry: ExpiryPicture): Sentence | unde
   const when = dateText(date, picture.asOf);
   const figure = { figure: figureId('riskReversal25', date), text: pointsText(rr) };
   if (Math.abs(rr) / atm > 0.05) {
-    return [`${rr < 0 ? 'The downside' : 'The upside'} is dearer: 25-delta risk reversal in ${when} `, figure, ' points.'];
+    return [
+      `${rr < 0 ? 'The downside' : 'The upside'} is dearer: 25-delta risk reversal in ${when} `,
+      figure,
+      ' points.',
+    ];
   }
   const butterfly = { figure: figureId('butterfly25', date), text: pointsText(bf) };
   const shape = bf >= 0.002 ? 'a symmetric smile' : 'flat';
@@ -116,7 +120,8 @@ function judgedSentences(picture: Picture, expiries: ExpiryPicture[], context: A
   const { faulty, unfit, faultyCount, unfitCount } = keptOut(expiries);
   const words = (rows: typeof faulty) => rows.map(([reason, n]) => `${n} ${reasonWords(reason)}`).join(', ');
   const sentences: Sentence[] = [];
-  const subject = expiries.length === 1 ? `In ${dateText(expiries[0].date, picture.asOf)}` : `Over ${expiries.length} expiries`;
+  const subject =
+    expiries.length === 1 ? `In ${dateText(expiries[0].date, picture.asOf)}` : `Over ${expiries.length} expiries`;
   sentences.push([
     faultyCount === 0
       ? `${subject} no quote is faulty`
@@ -125,7 +130,10 @@ function judgedSentences(picture: Picture, expiries: ExpiryPicture[], context: A
   ]);
   if (context.restored.length > 0) {
     const n = context.restored.length;
-    sentences.push([`${n} ${n === 1 ? 'quote was' : 'quotes were'} put back by hand. `, { action: 'restore-all', text: 'Take out again.' }]);
+    sentences.push([
+      `${n} ${n === 1 ? 'quote was' : 'quotes were'} put back by hand. `,
+      { action: 'restore-all', text: 'Take out again.' },
+    ]);
   }
   return sentences;
 }

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { CHAIN_FIELDS, DELIMITERS, ENCODINGS } from '@umwelt/market/chain-file';
+import { CHAIN_FIELDS, DELIMITERS, ENCODINGS } from '@umwelt/market/chain-format';
 import { isZone } from '@umwelt/market/zone';
 
 const column = z.number().int().min(0).max(500);

@@ -22,7 +22,6 @@ export type PriceContract = z.infer<typeof priceContract>;
 export const impliedVolatilityContract = z
   .object({ ...contractFields, price: z.union([z.number(), z.enum(['NaN', 'Infinity', '-Infinity'])]) })
   .meta({ id: 'ImpliedVolatilityContract' });
-export type ImpliedVolatilityContract = z.infer<typeof impliedVolatilityContract>;
 
 export const MAX_CONTRACTS = 100_000;
 const rows = z.array(z.unknown()).max(MAX_CONTRACTS);
@@ -48,7 +47,6 @@ export const priceResult = z
 export type PriceResult = z.infer<typeof priceResult>;
 
 export const rowError = z.object({ error: z.string(), message: z.string().optional() }).meta({ id: 'RowError' });
-export const impliedVolatilityError = z.enum(['below-intrinsic', 'above-bound', 'not-a-number', 'not-converged']);
 export const priceResponse = z.object({ results: z.array(z.union([priceResult, rowError])) });
 export const impliedVolatilityResponse = z.object({
   results: z.array(z.union([z.object({ volatility: z.number() }), rowError])),

@@ -12,7 +12,11 @@ import {
 
 const SAMPLE_BYTES = 1 << 16;
 
-const problemReply = z.object({ title: z.string(), detail: z.string().optional(), problems: z.array(rowProblem).optional() });
+const problemReply = z.object({
+  title: z.string(),
+  detail: z.string().optional(),
+  problems: z.array(rowProblem).optional(),
+});
 
 export interface ImportTrouble {
   message: string;
@@ -74,7 +78,10 @@ export class ChainImport {
     if (file.size <= SAMPLE_BYTES) query.set('whole', '1');
     if (options) query.set('options', JSON.stringify(options));
     try {
-      const response = await fetch(`/api/v1/imports/chains/preview?${query}`, { method: 'POST', body: file.slice(0, SAMPLE_BYTES) });
+      const response = await fetch(`/api/v1/imports/chains/preview?${query}`, {
+        method: 'POST',
+        body: file.slice(0, SAMPLE_BYTES),
+      });
       const body: unknown = await response.json();
       if (response.ok) this.preview = importPreview.parse(body);
       else this.#fail(body);
@@ -134,7 +141,10 @@ export class ChainImport {
   }
 
   #unreachable(): void {
-    this.trouble = { message: 'The server could not be reached; nothing was stored. Try again when it runs.', problems: [] };
+    this.trouble = {
+      message: 'The server could not be reached; nothing was stored. Try again when it runs.',
+      problems: [],
+    };
   }
 }
 

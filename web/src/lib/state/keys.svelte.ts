@@ -31,7 +31,8 @@ export class KeySettings {
       if ('isOn' in stored && typeof stored.isOn === 'boolean') this.isOn = stored.isOn;
       if ('changed' in stored && typeof stored.changed === 'object' && stored.changed !== null) {
         for (const [action, key] of Object.entries(stored.changed)) {
-          if (action in KEY_ACTIONS && typeof key === 'string' && key.length === 1) this.changed[action as KeyAction] = key;
+          if (action in KEY_ACTIONS && typeof key === 'string' && key.length === 1)
+            this.changed[action as KeyAction] = key;
         }
       }
     } catch {
@@ -63,5 +64,7 @@ const ALT_ARROWS: Record<string, KeyAction | undefined> = {
 };
 
 function isTyping(target: EventTarget | null): boolean {
-  return target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName));
+  return (
+    target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName))
+  );
 }

@@ -27,7 +27,12 @@ export class ViewState {
       if (value === undefined) parameters.delete(name);
       else parameters.set(name, value);
     }
-    const query = parameters.toString().replaceAll('%2C', ',').replaceAll('%3A', ':').replaceAll('%2F', '/').replaceAll('%7E', '~');
+    const query = parameters
+      .toString()
+      .replaceAll('%2C', ',')
+      .replaceAll('%3A', ':')
+      .replaceAll('%2F', '/')
+      .replaceAll('%7E', '~');
     return query === '' ? path : `${path}?${query}`;
   }
 

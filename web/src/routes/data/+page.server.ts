@@ -10,12 +10,22 @@ export const load: PageServerLoad = async ({ locals, depends }) => {
   const stored = await Promise.all(
     underlyings.map(async ({ id, ...underlying }) => {
       const around = await instantsAround(database, id, undefined);
-      return { ...underlying, first: around?.first.toISOString() ?? null, latest: around?.latest.toISOString() ?? null };
+      return {
+        ...underlying,
+        first: around?.first.toISOString() ?? null,
+        latest: around?.latest.toISOString() ?? null,
+      };
     }),
   );
   const imports = await listImports(database, locals.owner);
   return {
     stored,
-    imports: imports.map((i) => ({ id: i.id, fileName: i.fileName, rows: i.rows, slices: i.slices, createdAt: i.createdAt.toISOString() })),
+    imports: imports.map((i) => ({
+      id: i.id,
+      fileName: i.fileName,
+      rows: i.rows,
+      slices: i.slices,
+      createdAt: i.createdAt.toISOString(),
+    })),
   };
 };

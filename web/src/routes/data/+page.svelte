@@ -7,10 +7,14 @@
 </script>
 
 <svelte:head><title>Data · Umwelt</title></svelte:head>
-<header class="border-line flex h-12 shrink-0 items-center border-b px-4"><h1 class="text-[18px] font-bold">Data</h1></header>
+<header class="border-line flex h-12 shrink-0 items-center border-b px-4">
+  <h1 class="text-[18px] font-bold">Data</h1>
+</header>
 <div class="flex min-h-0 grow max-[900px]:flex-col">
   <section class="min-w-0 grow overflow-auto px-4 py-4"><ImportPanel /></section>
-  <aside class="border-line bg-sheet w-[360px] shrink-0 overflow-y-auto border-l px-4 py-4 max-[900px]:w-full max-[900px]:border-l-0">
+  <aside
+    class="border-line bg-sheet w-[360px] shrink-0 overflow-y-auto border-l px-4 py-4 max-[900px]:w-full max-[900px]:border-l-0"
+  >
     <h2 class="small-caps mb-1">Stored</h2>
     {#if data.stored.length === 0}
       <p class="font-serif text-[14.5px]">Nothing is stored yet. Choose a chain file at the left.</p>
@@ -36,7 +40,11 @@
         <thead><tr><th>file</th><th>rows</th><th>slices</th><th>when (UTC)</th></tr></thead>
         <tbody>
           {#each data.imports as i (i.id)}
-            <tr class="border-hair border-b"><td class="max-w-36 truncate" title={i.fileName}>{i.fileName}</td><td>{numberText(i.rows, 0)}</td><td>{i.slices}</td><td>{instantLabel(i.createdAt)}</td></tr>
+            <tr class="border-hair border-b"
+              ><td class="max-w-36 truncate" title={i.fileName}>{i.fileName}</td><td>{numberText(i.rows, 0)}</td><td
+                >{i.slices}</td
+              ><td>{instantLabel(i.createdAt)}</td></tr
+            >
           {/each}
         </tbody>
       </table>

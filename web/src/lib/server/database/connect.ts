@@ -8,6 +8,15 @@ export function connect(url: string, o: { connections?: number } = {}) {
   return { database: drizzle(sql, { schema, casing: 'snake_case' }), sql, close: () => sql.end({ timeout: 5 }) };
 }
 
+/**
+ * The query builder over a transaction begun on the driver itself, so that COPY and repositories share it. The builder
+ * reads the parsers from `options`, which a transaction of the driver lacks and its parent has.
+ */
+export function onTransaction(sql: postgres.TransactionSql, parent: postgres.Sql): Database {
+  const client = Object.assign(sql, { options: parent.options }) as unknown as postgres.Sql;
+  return drizzle(client, { schema, casing: 'snake_case' });
+}
+
 export type Connection = ReturnType<typeof connect>;
 export type Database = Connection['database'];
 export type Transaction = Parameters<Parameters<Database['transaction']>[0]>[0];

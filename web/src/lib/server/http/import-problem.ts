@@ -25,6 +25,9 @@ export function importProblem(failure: ImportFailure): Response {
         more: { reason: failure.reason, problems: failure.problems, isTruncated: failure.isTruncated },
       });
     default:
-      return problem(422, 'import-unreadable', { detail: UNREADABLE[failure.reason], more: { reason: failure.reason } });
+      return problem(422, 'import-unreadable', {
+        detail: UNREADABLE[failure.reason],
+        more: { reason: failure.reason },
+      });
   }
 }

@@ -28,7 +28,11 @@ const ok = (schema: z.ZodType, description: string) => ({
   '4XX': failure,
 });
 const post = (summary: string, body: z.ZodType, response: z.ZodType) => ({
-  post: { summary, requestBody: { content: { 'application/json': { schema: body } } }, responses: ok(response, summary) },
+  post: {
+    summary,
+    requestBody: { content: { 'application/json': { schema: body } } },
+    responses: ok(response, summary),
+  },
 });
 const asOfParameters = {
   path: z.object({ symbol: symbolText }),
@@ -39,7 +43,9 @@ const view = (summary: string, response: z.ZodType) => ({
 });
 
 const paths: ZodOpenApiPathsObject = {
-  '/health': { get: { summary: 'Whether the application is ready', responses: ok(z.object({ status: z.literal('ok') }), 'Ready') } },
+  '/health': {
+    get: { summary: 'Whether the application is ready', responses: ok(z.object({ status: z.literal('ok') }), 'Ready') },
+  },
   '/price': post(
     'Value and Greeks of up to 100 000 contracts',
     z.object({
@@ -101,7 +107,9 @@ const paths: ZodOpenApiPathsObject = {
   '/imports/chains': {
     post: {
       summary: 'Import a chain file, all or nothing',
-      requestParams: { query: z.object({ options: z.string().optional().meta({ description: 'ImportOptions as JSON' }) }) },
+      requestParams: {
+        query: z.object({ options: z.string().optional().meta({ description: 'ImportOptions as JSON' }) }),
+      },
       requestBody: { content: { 'text/csv': { schema: z.string() } } },
       responses: ok(importResult, 'Imported, or unchanged when the same file was imported before'),
     },

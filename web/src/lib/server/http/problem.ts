@@ -33,5 +33,7 @@ export function issueDetails(error: z.ZodError): ProblemDetail[] {
 }
 
 function pathText(path: PropertyKey[]): string {
-  return path.map((part, i) => (typeof part === 'number' ? `[${part}]` : `${i > 0 ? '.' : ''}${String(part)}`)).join('');
+  return path
+    .map((part, i) => (typeof part === 'number' ? `[${part}]` : `${i > 0 ? '.' : ''}${String(part)}`))
+    .join('');
 }

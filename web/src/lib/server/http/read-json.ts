@@ -13,6 +13,7 @@ export async function readJson<T extends z.ZodType>(
     return { ok: false, response: problem(400, 'malformed-json', { detail: 'send one JSON document' }) };
   }
   const parsed = schema.safeParse(body);
-  if (!parsed.success) return { ok: false, response: problem(400, 'invalid-request', { errors: issueDetails(parsed.error) }) };
+  if (!parsed.success)
+    return { ok: false, response: problem(400, 'invalid-request', { errors: issueDetails(parsed.error) }) };
   return { ok: true, data: parsed.data };
 }

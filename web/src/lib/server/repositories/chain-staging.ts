@@ -114,18 +114,18 @@ export async function gatherSlices(sql: Sql): Promise<{ total: number; inserted:
   return { total, inserted, changed: written.length - inserted };
 }
 
-/** Underlyings and instants in the staging table, latest instant first. */
-export function stagedInstants(sql: Sql): Promise<{ id: number; symbol: string; instant: Date }[]> {
-  return sql<{ id: number; symbol: string; instant: Date }[]>`
-    select distinct u.id, u.symbol, q.instant from staged_quote q join underlyings u on u.symbol = q.underlying
-    order by q.instant desc`;
+/** Underlyings and instants (milliseconds since 1970 UTC) in the staging table, latest instant first. */
+export function stagedInstants(sql: Sql): Promise<{ id: number; symbol: string; instant: number }[]> {
+  return sql<{ id: number; symbol: string; instant: number }[]>`
+    select distinct u.id, u.symbol, (extract(epoch from q.instant) * 1000)::float8 as instant
+    from staged_quote q join underlyings u on u.symbol = q.underlying order by instant desc`;
 }
 
 /** An earlier import of the same bytes with the same options by the same owner. */
 export async function earlierImport(sql: Sql, o: { owner: string; sha256: string; options: object }) {
   const [row] = await sql<{ id: string; rows: number; slices: number }[]>`
     select id, rows, slices from imports
-    where owner = ${o.owner} and sha256 = ${o.sha256} and options = ${sql.json(o.options as never)} limit 1`;
+    where owner = ${o.owner} and sha256 = ${o.sha256} and options = ${JSON.stringify(o.options)}::text::jsonb limit 1`;
   return row;
 }
 
@@ -143,10 +143,10 @@ export async function recordImport(
   },
 ): Promise<string> {
   await sql`
-    insert into import_mappings (owner, headers, options) values (${o.owner}, ${o.headers}, ${sql.json(o.options as never)})
+    insert into import_mappings (owner, headers, options) values (${o.owner}, ${o.headers}, ${JSON.stringify(o.options)}::text::jsonb)
     on conflict (owner, headers) do update set options = excluded.options`;
   const [{ id }] = await sql<{ id: string }[]>`
     insert into imports (owner, file_name, sha256, options, rows, slices)
-    values (${o.owner}, ${o.fileName}, ${o.sha256}, ${sql.json(o.options as never)}, ${o.rows}, ${o.slices}) returning id`;
+    values (${o.owner}, ${o.fileName}, ${o.sha256}, ${JSON.stringify(o.options)}::text::jsonb, ${o.rows}, ${o.slices}) returning id`;
   return id;
 }

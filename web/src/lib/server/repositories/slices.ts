@@ -6,7 +6,11 @@ export type StoredSlice = typeof slices.$inferSelect;
 export type NewSlice = typeof slices.$inferInsert;
 
 /** All expiries of an underlying at one stored instant, nearest first. */
-export function slicesAt(database: Database | Transaction, underlyingId: number, instant: Date): Promise<StoredSlice[]> {
+export function slicesAt(
+  database: Database | Transaction,
+  underlyingId: number,
+  instant: Date,
+): Promise<StoredSlice[]> {
   return database
     .select()
     .from(slices)
@@ -32,7 +36,8 @@ export async function instantsAround(database: Database | Transaction, underlyin
     .where(own);
   if (!ends.first || !ends.latest) return undefined;
   const { first, latest } = ends;
-  const instant = at === undefined ? latest : ((await one(and(own, sql`${slices.instant} <= ${at.toISOString()}`), 'desc')) ?? first);
+  const instant =
+    at === undefined ? latest : ((await one(and(own, sql`${slices.instant} <= ${at.toISOString()}`), 'desc')) ?? first);
   const previous = await one(and(own, lt(slices.instant, instant)), 'desc');
   const next = await one(and(own, gt(slices.instant, instant)), 'asc');
   return { instant, previous, next, first, latest };

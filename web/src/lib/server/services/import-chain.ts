@@ -1,20 +1,16 @@
 import { createHash } from 'node:crypto';
-import { drizzle } from 'drizzle-orm/postgres-js';
 import {
-  type ChainFormat,
-  type ColumnMapping,
   detectFormat,
   isProblem,
-  mapColumns,
   missingColumns,
   readChain,
   type ReadChainOptions,
   type RowProblem,
 } from '@umwelt/market/chain-file';
+import { type ChainFormat, type ColumnMapping, mapColumns } from '@umwelt/market/chain-format';
 import { isoInZone } from '@umwelt/market/zone';
 import type { ImportOptions, ImportResult } from '../../schema/chain-import.ts';
-import type { Connection } from '../database/connect.ts';
-import * as schema from '../database/schema.ts';
+import { type Connection, type Database, onTransaction } from '../database/connect.ts';
 import * as staging from '../repositories/chain-staging.ts';
 import { deriveMeasures } from './measure-history.ts';
 import { clearPictures } from './picture.ts';
@@ -59,7 +55,9 @@ export async function importChain(
   options: ImportOptions,
 ): Promise<{ ok: true; result: ImportResult } | { ok: false; failure: ImportFailure }> {
   try {
-    const result = await connection.sql.begin((sql) => runImport(sql, owner, source, options));
+    const result = await connection.sql.begin((sql) =>
+      runImport(sql, onTransaction(sql, connection.sql), owner, source, options),
+    );
     clearPictures();
     return { ok: true, result };
   } catch (error) {
@@ -73,6 +71,7 @@ type Sql = Parameters<typeof staging.createStaging>[0];
 
 async function runImport(
   sql: Sql,
+  database: Database,
   owner: string,
   source: AsyncIterable<Uint8Array>,
   options: ImportOptions,
@@ -87,15 +86,13 @@ async function runImport(
   if (rows === 0) throw new Rejected({ reason: 'no-rows' });
   const duplicates = await staging.duplicateRows(sql, MAX_PROBLEMS);
   if (duplicates.length > 0) {
-    const problems = duplicates.map(
-      (d): RowProblem => ({
-        line: d.line,
-        field: 'row',
-        value: String(d.strike),
-        code: 'duplicate',
-        remedy: `the same contract and instant as line ${d.firstLine}; keep one of them`,
-      }),
-    );
+    const problems = duplicates.map((d): RowProblem => ({
+      line: d.line,
+      field: 'row',
+      value: String(d.strike),
+      code: 'duplicate',
+      remedy: `the same contract and instant as line ${d.firstLine}; keep one of them`,
+    }));
     throw new Rejected({ reason: 'bad-rows', problems, isTruncated: duplicates.length === MAX_PROBLEMS });
   }
 
@@ -108,7 +105,6 @@ async function runImport(
   await staging.insertNewUnderlyings(sql, options.terms, options.zone);
   const written = await staging.gatherSlices(sql);
   const instants = await staging.stagedInstants(sql);
-  const database = drizzle(sql as never, { schema, casing: 'snake_case' });
   for (const { id, instant } of instants) await deriveMeasures(database, id, new Date(instant));
   const id = await staging.recordImport(sql, {
     owner,
@@ -136,13 +132,13 @@ function summary(
   id: string,
   rows: number,
   slices: number,
-  instants: { symbol: string; instant: Date }[],
+  instants: { symbol: string; instant: number }[],
   zone: string,
 ): ImportResult {
   // Latest instant of each symbol, which the interface opens next.
   const bySymbol = new Map<string, string>();
   for (const { symbol, instant } of instants) {
-    if (!bySymbol.has(symbol)) bySymbol.set(symbol, isoInZone(new Date(instant).getTime(), zone));
+    if (!bySymbol.has(symbol)) bySymbol.set(symbol, isoInZone(instant, zone));
   }
   const underlyings = [...bySymbol].map(([symbol, asOf]) => ({ symbol, asOf }));
   return { status, id, rows, slices, newSlices: 0, changedSlices: 0, underlyings };
@@ -162,7 +158,9 @@ async function readSample(iterator: AsyncIterator<Uint8Array>) {
 
 /** Detected format and columns, corrected by what the request says. */
 function planReading(sample: Buffer, isWhole: boolean, options: ImportOptions) {
-  const detected = detectFormat(sample.subarray(0, SAMPLE_BYTES), { isWhole: isWhole && sample.length <= SAMPLE_BYTES });
+  const detected = detectFormat(sample.subarray(0, SAMPLE_BYTES), {
+    isWhole: isWhole && sample.length <= SAMPLE_BYTES,
+  });
   if (!detected.ok) throw new Rejected({ reason: detected.reason });
   const format: ChainFormat = { ...detected.format, ...options.format };
   const mapping: ColumnMapping = options.mapping ?? mapColumns(detected.headers);

@@ -23,7 +23,12 @@ export async function loadDemo(database: Database, onprogress: (share: number, w
     }
     const idOf = (symbol: string) => ids.get(symbol) as number;
     const sessions = [...new Set(market.bars.map((b) => b.date))].sort();
-    await insertCurve(transaction, { currency: 'XTS', session: sessions[0], days: [...CROWN_CURVE.days], rates: [...CROWN_CURVE.rates] });
+    await insertCurve(transaction, {
+      currency: 'XTS',
+      session: sessions[0],
+      days: [...CROWN_CURVE.days],
+      rates: [...CROWN_CURVE.rates],
+    });
     await insertEvents(
       transaction,
       SCHEDULED_EVENTS.map((e) => ({

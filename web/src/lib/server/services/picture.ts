@@ -13,9 +13,7 @@ import { curveRate, deriveStored } from './derive-stored.ts';
 import { measureHistory } from './measure-history.ts';
 
 type PictureContext = Pick<AsOfContext, 'asOf' | 'forwardSource' | 'restored'>;
-export type PictureResult =
-  | { ok: true; picture: Picture }
-  | { ok: false; reason: 'unknown-underlying' | 'no-quotes' };
+export type PictureResult = { ok: true; picture: Picture } | { ok: false; reason: 'unknown-underlying' | 'no-quotes' };
 
 /** Pictures are pure functions of stored quotes and context; imports clear the cache. */
 const cache = new Map<string, Picture>();
@@ -44,7 +42,11 @@ export async function loadPicture(database: Database, symbol: string, context: P
     slicesAt(database, id, around.instant),
     curveOn(database, underlying.currency, dateOf(around.instant)),
     measureHistory(database, id, around.instant),
-    eventsAfter(database, { underlyingId: id, instant: around.instant, includeMarketWide: underlying.source === 'demo' }),
+    eventsAfter(database, {
+      underlyingId: id,
+      instant: around.instant,
+      includeMarketWide: underlying.source === 'demo',
+    }),
     around.previous ? priceAt(database, id, around.previous) : undefined,
   ]);
   const surface = deriveStored(rows, { dateOf, curve, ...context });
@@ -61,7 +63,9 @@ export async function loadPicture(database: Database, symbol: string, context: P
     atm30: finite(surface.atm30),
     index30: surface.index30,
     standing: standingRecord(history.standingAt(surface.atm30, 30)),
-    history: history.atm30.filter((h) => Number.isFinite(h.atm30)).map((h) => ({ instant: iso(h.instant), atm30: h.atm30 })),
+    history: history.atm30
+      .filter((h) => Number.isFinite(h.atm30))
+      .map((h) => ({ instant: iso(h.instant), atm30: h.atm30 })),
     term: surface.shape ?? null,
     events: events.map((e) => ({ instant: iso(e.instant), kind: e.kind, label: e.label })),
     expiries: rows.map((row, i) =>

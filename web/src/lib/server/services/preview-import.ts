@@ -1,11 +1,5 @@
-import {
-  type ColumnMapping,
-  detectFormat,
-  isProblem,
-  missingColumns,
-  parseRow,
-  type ReadChainOptions,
-} from '@umwelt/market/chain-file';
+import { detectFormat, isProblem, missingColumns, parseRow, type ReadChainOptions } from '@umwelt/market/chain-file';
+import type { ColumnMapping } from '@umwelt/market/chain-format';
 import { SESSION_CLOSE, VELDMAR_ZONE } from '@umwelt/market/zone';
 import { importOptions, type ImportOptions, type ImportPreview } from '../../schema/chain-import.ts';
 import type { Database } from '../database/connect.ts';
@@ -16,8 +10,7 @@ import { headerKey } from './import-chain.ts';
 const SHOWN_ROWS = 12;
 
 export type PreviewResult =
-  | { ok: true; preview: ImportPreview }
-  | { ok: false; reason: 'empty' | 'binary' | 'no-table' };
+  { ok: true; preview: ImportPreview } | { ok: false; reason: 'empty' | 'binary' | 'no-table' };
 
 /**
  * What an import of a file would read, from its first bytes.

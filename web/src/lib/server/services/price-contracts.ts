@@ -1,6 +1,18 @@
-import { bachelierGreeks, black76Greeks, blackScholesMertonGreeks, type Greeks, impliedVolatility } from '@umwelt/core/pricing';
+import {
+  bachelierGreeks,
+  black76Greeks,
+  blackScholesMertonGreeks,
+  type Greeks,
+  impliedVolatility,
+} from '@umwelt/core/pricing';
 import type { z } from 'zod';
-import { impliedVolatilityContract, priceContract, type PriceContract, type PriceResult, type rowError } from '../../schema/price.ts';
+import {
+  impliedVolatilityContract,
+  priceContract,
+  type PriceContract,
+  type PriceResult,
+  type rowError,
+} from '../../schema/price.ts';
 
 type RowError = z.infer<typeof rowError>;
 const DAYS = 365;

@@ -57,9 +57,14 @@
 <svelte:window {onkeydown} />
 <ContextBar />
 <ExpiryRibbon />
-<div class="relative flex min-h-0 grow flex-col transition-opacity delay-150 {isLoading ? 'opacity-50' : ''}" aria-busy={isLoading}>
+<div
+  class="relative flex min-h-0 grow flex-col transition-opacity delay-150 {isLoading ? 'opacity-50' : ''}"
+  aria-busy={isLoading}
+>
   {#if isLoading}
-    <p class="quiet absolute top-1 left-1/2 z-30 -translate-x-1/2" role="status">loading; shown is {instantLabel(data.picture.asOf)}</p>
+    <p class="quiet absolute top-1 left-1/2 z-30 -translate-x-1/2" role="status">
+      loading; shown is {instantLabel(data.picture.asOf)}
+    </p>
   {/if}
   <View />
 </div>

@@ -18,7 +18,8 @@ export const POST: RequestHandler = async ({ locals, request, url }) => {
   const corrections = importOptions.optional().safeParse(json);
   if (!corrections.success) return problem(400, 'invalid-request', { errors: issueDetails(corrections.error) });
   const sample = new Uint8Array(await request.arrayBuffer());
-  if (sample.length > MAX_SAMPLE_BYTES) return problem(413, 'too-large', { detail: `at most ${MAX_SAMPLE_BYTES} bytes` });
+  if (sample.length > MAX_SAMPLE_BYTES)
+    return problem(413, 'too-large', { detail: `at most ${MAX_SAMPLE_BYTES} bytes` });
   const isWhole = url.searchParams.get('whole') === '1';
   const result = await previewImport(locals.connection.database, locals.owner, {
     sample,

@@ -14,7 +14,12 @@ export const GET: RequestHandler = async ({ locals, params, request, url }) => {
   if (!expiry) return problem(404, 'not-found', { detail: `no expiry ${wanted} at ${picture.asOf}` });
   const rows = chainRows(picture, expiry, { volatilitySource: context.volatilitySource, sides: 'both' });
   if (url.searchParams.get('format') === 'csv' || request.headers.get('accept') === 'text/csv') {
-    return listResponse(request, url, 'quotes', rows.map((r) => ({ ...r })));
+    return listResponse(
+      request,
+      url,
+      'quotes',
+      rows.map((r) => ({ ...r })),
+    );
   }
   const { strikes: _strikes, call: _call, put: _put, ...summary } = expiry;
   return Response.json({

@@ -1,0 +1,142 @@
+import { expect, test } from '@playwright/test';
+
+test('health, OpenAPI and lists answer; a list comes as CSV too', async ({ request }) => {
+  expect(await (await request.get('/api/v1/health')).json()).toMatchObject({ status: 'ok' });
+  const document = (await (await request.get('/api/v1/openapi.json')).json()) as { openapi: string; paths: object };
+  expect(document.openapi).toBe('3.1.0');
+  expect(Object.keys(document.paths)).toEqual(
+    expect.arrayContaining(['/price', '/implied-volatility', '/surface/fit', '/underlyings/{symbol}/chain']),
+  );
+  const csv = await (await request.get('/api/v1/underlyings?format=csv')).text();
+  expect(csv.split('\n')[0]).toContain('symbol,name');
+  const term = (await (await request.get('/api/v1/underlyings/VM50/term')).json()) as {
+    term: { expiry: string; atm: number }[];
+  };
+  expect(term.term.length).toBeGreaterThan(8);
+  const chain = await request.get('/api/v1/underlyings/VM50/chain?expiry=2031-04-18');
+  expect(await chain.json()).toMatchObject({ symbol: 'VM50', expiry: { date: '2031-04-18' } });
+});
+
+test('price scales Greeks as the contract says and keeps bad rows in their place', async ({ request }) => {
+  const contract = {
+    side: 'call',
+    exercise: 'european',
+    model: 'spot',
+    underlying: 49,
+    strike: 50,
+    years: 0.3846,
+    rate: 0.05,
+    volatility: 0.2,
+  };
+  const reply = await request.post('/api/v1/price', {
+    data: { contracts: [contract, { ...contract, strike: -1 }, { ...contract, model: 'futures' }] },
+  });
+  const { results } = (await reply.json()) as { results: Record<string, number>[] };
+  // Hull, Options, Futures, and Other Derivatives, chapter on the Greek letters: printed 2.40, 0.522, 0.066, 12.1, -4.31, 8.91.
+  expect(results[0].price).toBeCloseTo(2.4, 2);
+  expect(results[0].delta).toBeCloseTo(0.522, 3);
+  expect(results[0].gamma).toBeCloseTo(0.066, 3);
+  expect(results[0].vega * 100).toBeCloseTo(12.1, 1);
+  expect(results[0].theta * 365).toBeCloseTo(-4.31, 2);
+  expect(results[0].rho * 100).toBeCloseTo(8.91, 2);
+  expect(results[1]).toMatchObject({ error: 'invalid' });
+  expect(results[2].rho * 100).toBeCloseTo(-0.3846 * results[2].price, 10);
+});
+
+test('implied volatility inverts prices and names what cannot be', async ({ request }) => {
+  const contract = {
+    side: 'call',
+    exercise: 'european',
+    model: 'spot',
+    underlying: 100,
+    strike: 100,
+    years: 1,
+    rate: 0.03,
+    dividendYield: 0.01,
+  };
+  const priced = await request.post('/api/v1/price', { data: { contracts: [{ ...contract, volatility: 0.31 }] } });
+  const [{ price }] = ((await priced.json()) as { results: { price: number }[] }).results;
+  const prices = [price, 'NaN', 'Infinity', '-Infinity', 0.5, 100];
+  const reply = await request.post('/api/v1/implied-volatility', {
+    data: { contracts: prices.map((p) => ({ ...contract, price: p })) },
+  });
+  const { results } = (await reply.json()) as { results: { volatility?: number; error?: string }[] };
+  expect(results[0].volatility).toBeCloseTo(0.31, 12);
+  expect(results.slice(1).map((r) => r.error)).toEqual([
+    'not-a-number',
+    'above-bound',
+    'below-intrinsic',
+    'below-intrinsic',
+    'above-bound',
+  ]);
+});
+
+test('surface/fit answers in the fixed shape and names rejects', async ({ request }) => {
+  const strikes = [80, 85, 90, 95, 100, 105, 110, 115, 120];
+  const contracts = (side: string) =>
+    strikes.map((strike) => ({
+      side,
+      exercise: 'european',
+      model: 'spot',
+      underlying: 100,
+      strike,
+      years: 0.5,
+      rate: 0.02,
+      volatility: 0.2 + 0.0004 * (100 - strike),
+    }));
+  const reply = await request.post('/api/v1/price', {
+    data: { contracts: [...contracts('call'), ...contracts('put')] },
+  });
+  const prices = ((await reply.json()) as { results: { price: number }[] }).results.map((r) => r.price);
+  const callBid: (number | null)[] = prices.slice(0, 9).map((p) => p - 0.02);
+  const callAsk = prices.slice(0, 9).map((p) => p + 0.02);
+  const putBid = prices.slice(9).map((p) => p - 0.02);
+  const putAsk: (number | null)[] = prices.slice(9).map((p) => p + 0.02);
+  [callBid[6], callAsk[6]] = [callAsk[6] + 0.1, callBid[6] ?? 0];
+  putAsk[1] = null;
+  const fit = await request.post('/api/v1/surface/fit', {
+    data: { underlying: 100, slices: [{ years: 0.5, strikes, callBid, callAsk, putBid, putAsk }] },
+  });
+  const body = (await fit.json()) as {
+    slices: {
+      forward: number;
+      discountFactor: number;
+      atm: number;
+      rejected: object[];
+      arbitrageFree: boolean;
+      smile: { insideMarket: number };
+    }[];
+    index30: number | null;
+  };
+  expect(body.slices[0].forward).toBeCloseTo(100 * Math.exp(0.01), 3);
+  expect(body.slices[0].discountFactor).toBeCloseTo(Math.exp(-0.01), 4);
+  expect(body.slices[0].atm).toBeCloseTo(0.2, 3);
+  expect(body.slices[0].rejected).toEqual([
+    { strike: 110, side: 'call', reason: 'crossed' },
+    { strike: 85, side: 'put', reason: 'no-ask' },
+  ]);
+  expect(body.slices[0]).toMatchObject({ arbitrageFree: true, smile: { insideMarket: 1 } });
+  expect(body.index30).toBeNull();
+});
+
+test('wrong requests get problem documents that name the field', async ({ request }) => {
+  const missing = await request.get('/api/v1/underlyings/NOBODY/term');
+  expect(missing.status()).toBe(404);
+  expect(missing.headers()['content-type']).toContain('application/problem+json');
+  const bad = await request.post('/api/v1/surface/fit', {
+    data: {
+      underlying: 100,
+      slices: [{ years: 1, strikes: [90, 80], callBid: [1], callAsk: [1, 2], putBid: [1, 2], putAsk: [1, 2] }],
+    },
+  });
+  expect(bad.status()).toBe(400);
+  const { errors } = (await bad.json()) as { errors: { path: string }[] };
+  expect(errors.map((e) => e.path)).toEqual(expect.arrayContaining(['slices[0].callBid', 'slices[0].strikes[1]']));
+  const text = await request.post('/api/v1/price', {
+    data: 'not json',
+    headers: { 'content-type': 'application/json' },
+  });
+  expect(text.status()).toBe(400);
+  const page = await request.get('/skew/VM50');
+  expect(page.headers()['content-security-policy']).toContain("script-src 'self'");
+});

@@ -1,0 +1,128 @@
+import { readFileSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
+import { expect, type Page, test } from '@playwright/test';
+
+interface Expected {
+  slices: {
+    expiry: string;
+    forward: number;
+    quotes: { strike: number; volatility: number | null; call: number; put: number }[];
+  }[];
+  faults: { expiry: string; side: string; strike: number; kind: string }[];
+}
+const path = (name: string) => fileURLToPath(new URL(`files/${name}`, import.meta.url));
+const number = (text: string | null) => Number((text ?? '').replace(/[\s\u202f%+]/g, '').replace('−', '-'));
+const figure = (page: Page, id: string) => page.locator(`[data-figure="${id}"]`).first();
+
+test.describe.configure({ mode: 'serial' });
+
+for (const name of ['plain', 'localised']) {
+  test(`import heston-${name}.csv and read the volatilities that stand behind it`, async ({ page }) => {
+    const expected = JSON.parse(readFileSync(path(`heston-${name}.expected.json`), 'utf8')) as Expected;
+    await page.goto('/data');
+    await page.locator('[data-sveltekit-preload-data]').waitFor();
+    await page.getByLabel(/Drop a CSV file/).setInputFiles(path(`heston-${name}.csv`));
+    await expect(page.getByTestId('preview')).toBeVisible();
+    await page.getByRole('button', { name: 'Import', exact: true }).click();
+    await expect(page.getByRole('status').filter({ hasText: 'Imported' })).toContainText('8 new');
+    await page.getByRole('link', { name: 'term', exact: true }).click();
+
+    // Term: forward within 2 basis points, at-the-money volatility within 0.15 points.
+    await expect(page.getByRole('heading', { name: 'FJRD' })).toBeVisible();
+    for (const slice of expected.slices) {
+      const forward = number(await figure(page, `forward~${slice.expiry}`).textContent());
+      // The screen rounds to a cent.
+      expect(Math.abs(forward - slice.forward), slice.expiry).toBeLessThan(2e-4 * slice.forward + 0.005);
+      const nearest = slice.quotes.reduce((a, b) =>
+        Math.abs(b.strike - slice.forward) < Math.abs(a.strike - slice.forward) ? b : a,
+      );
+      const atm = number(await figure(page, `atm~${slice.expiry}`).textContent());
+      // The screen rounds to a tenth of a point.
+      expect(Math.abs(atm - 100 * (nearest.volatility ?? NaN)), slice.expiry).toBeLessThan(0.15 + 0.05);
+    }
+
+    // Skew: the chart is drawn; faulty quotes are counted apart from those not fitted.
+    await page.keyboard.press('4');
+    await expect(page.locator('[data-ready=true]')).toBeVisible();
+    await expect(page.getByRole('region', { name: 'Reading' })).toContainText('3 quotes are faulty (1');
+    await expect(page.getByRole('region', { name: 'Reading' })).toContainText(/\d+ more are not fitted/);
+
+    // Chain: exactly the three faulty quotes, each with the right reason, and 10-delta wings inside half the width.
+    await page.keyboard.press('5');
+    await page.getByRole('button', { name: 'both sides' }).click();
+    const faults: string[] = [];
+    for (const slice of expected.slices) {
+      await page.goto(
+        `/chain/FJRD?expiry=${slice.expiry}&sides=both&asOf=2031-03-14T17:30%2B01:00`.replace(
+          'T17:30%2B',
+          'T17:30:00%2B',
+        ),
+      );
+      await expect(page.locator('[data-figure^="forward~"]').first()).toHaveAttribute(
+        'data-figure',
+        `forward~${slice.expiry}`,
+      );
+      const rows = await page
+        .getByTestId('ladder')
+        .locator('tbody tr')
+        .evaluateAll((list) =>
+          list.map((tr) => {
+            const cells = [...tr.querySelectorAll('td')].map((td) => td.textContent?.trim() ?? '');
+            return {
+              strike: cells[0],
+              side: cells[1],
+              bid: cells[2],
+              offer: cells[3],
+              theory: cells[4],
+              verdict: cells[5],
+              fit: cells[7],
+              delta: cells[8],
+            };
+          }),
+        );
+      for (const row of rows) {
+        const strike = number(row.strike);
+        if (['crossed', 'stale', 'no-ask'].includes(row.verdict))
+          faults.push(`${slice.expiry} ${row.side} ${strike} ${row.verdict}`);
+        const truth = slice.quotes.find((q) => q.strike === strike);
+        const isOut = row.side === 'call' ? strike >= slice.forward : strike < slice.forward;
+        const delta = Math.abs(number(row.delta));
+        if (row.verdict !== 'inside' || !isOut || !truth || delta < 0.1) continue;
+        const half = 0.5 * (number(row.offer) - number(row.bid));
+        expect(
+          Math.abs(number(row.theory) - truth[row.side as 'call' | 'put']),
+          `${slice.expiry} ${strike}`,
+        ).toBeLessThan(half + 0.005);
+      }
+    }
+    expect(faults.sort()).toEqual(expected.faults.map((f) => `${f.expiry} ${f.side} ${f.strike} ${f.kind}`).sort());
+  });
+}
+
+test('the same file again changes nothing and says so', async ({ page }) => {
+  await page.goto('/data');
+  await page.getByLabel(/Drop a CSV file/).setInputFiles(path('heston-localised.csv'));
+  await page.getByRole('button', { name: 'Import', exact: true }).click();
+  await expect(page.getByRole('status').filter({ hasText: 'nothing was changed' })).toBeVisible();
+});
+
+test('a wrong file is refused with line, field and remedy, and its rows can be downloaded', async ({ page }) => {
+  await page.goto('/data');
+  const good = readFileSync(path('heston-plain.csv'), 'utf8').split('\n').slice(0, 4).join('\n');
+  const text = `${good.replaceAll('FJRD', 'WRONG')}\nWRONG,2031-03-14T17:30:00+01:00,141.43,2031-03-21,call,-5,1,2,1,0,0\n`;
+  await page
+    .getByLabel(/Drop a CSV file/)
+    .setInputFiles({ name: 'wrong.csv', mimeType: 'text/csv', buffer: Buffer.from(text) });
+  await expect(page.getByTestId('preview')).toContainText('line 5, strike: not-positive');
+  await page.getByRole('button', { name: 'Import', exact: true }).click();
+  await expect(page.getByRole('alert')).toContainText('1 row is wrong, the first in line 5');
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: /Download all 1/ }).click();
+  expect(readFileSync(await (await download).path(), 'utf8')).toContain(
+    '"5","strike","-5","not-positive","must be above 0"',
+  );
+  const { underlyings } = (await (await page.request.get('/api/v1/underlyings')).json()) as {
+    underlyings: { symbol: string }[];
+  };
+  expect(underlyings.map((u) => u.symbol)).not.toContain('WRONG');
+});

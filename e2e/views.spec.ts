@@ -1,0 +1,115 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test } from '@playwright/test';
+
+test.beforeEach(async ({ page }) => {
+  page.on('pageerror', (error) => {
+    throw error;
+  });
+});
+
+test('explain a number: the at-the-money volatility opens its Workings, by link too', async ({ page }) => {
+  await page.goto('/term/VM50');
+  const number = page.locator('[data-figure^="atm~"]').nth(2);
+  const shown = (await number.textContent()) ?? '';
+  await number.click();
+  const drawer = page.getByRole('complementary', { name: 'Workings' });
+  await expect(drawer.getByTestId('workings-value')).toContainText(shown.split('.')[0]);
+  await expect(drawer).toContainText('Gatheral');
+  const link = page.url();
+  await page.goto('/data');
+  await page.goto(link);
+  await expect(page.getByTestId('workings-value')).toContainText(shown.split('.')[0]);
+  await page.keyboard.press('Escape');
+  await expect(drawer).toBeHidden();
+});
+
+test('step back through stored instants by key: price and volatility follow, and the address tells the instant', async ({
+  page,
+}) => {
+  await page.goto('/skew/VM50');
+  await expect(page.locator('[data-ready=true]')).toBeVisible();
+  await expect(page.getByRole('banner')).toContainText('14 Mar 2031 14:00');
+  const price = await page.locator('[data-figure=price]').textContent();
+  await page.keyboard.press('[');
+  await expect(page.getByRole('banner')).toContainText('13 Mar 2031 17:30');
+  await expect(page).toHaveURL(/asOf=2031-03-13T17:30/);
+  await expect(page.locator('[data-figure=price]')).not.toHaveText(price ?? '');
+  await page.keyboard.press(']');
+  await expect(page.locator('[data-figure=price]')).toHaveText(price ?? '');
+});
+
+test('pick expiries by click and key; the choice stays in the address through views', async ({ page }) => {
+  await page.goto('/skew/VFRT');
+  const ribbon = page.getByRole('navigation', { name: 'Expiries' });
+  await expect(ribbon).toContainText('13 of 13 shown');
+  await page.keyboard.press('m');
+  await expect(ribbon).toContainText(/[5-9] of 13 shown/);
+  await page.keyboard.press('n');
+  await expect(page.getByText('No expiry is shown')).toBeVisible();
+  await ribbon.getByRole('button', { name: /^18 Apr/ }).click();
+  await expect(ribbon).toContainText('1 of 13 shown');
+  await page.keyboard.press('5');
+  await expect(page).toHaveURL(/\/chain\/VFRT\?.*expiries=2031-04-18/);
+  await expect(page.getByTestId('ladder').locator('tbody tr').first()).toBeVisible();
+});
+
+test('put a rejected quote back and take it out again', async ({ page }) => {
+  await page.goto('/chain/VM50?expiry=2031-04-11&sides=both');
+  const reject = page.getByTestId('ladder').getByRole('button', { name: 'crossed' }).first();
+  await reject.click();
+  await expect(page).toHaveURL(/restored=2031-04-11/);
+  const back = page.getByTestId('ladder').getByRole('button', { name: 'put back' });
+  await expect(back).toHaveCount(1);
+  await back.click();
+  await expect(page).not.toHaveURL(/restored/);
+});
+
+test('the volatility source in force reprices theory at once, and the basis switch scales Greeks by the multiplier', async ({
+  page,
+}) => {
+  await page.goto('/chain/VM50?expiry=2031-04-18');
+  const theory = page.locator('[data-figure="theory~2031-04-18~4500~put"]');
+  const smile = Number(await theory.textContent());
+  await page.getByText('assumes').click();
+  await page.getByRole('button', { name: 'at the money', exact: true }).click();
+  // One volatility for all strikes takes the smile's premium out of a downside put.
+  await expect.poll(async () => Number(await theory.textContent())).toBeLessThan(0.8 * smile);
+  const vega = page.locator('[data-figure="vega~2031-04-18~4850~call"]');
+  const share = Number(await vega.textContent());
+  await page.goto('/chain/VM50?expiry=2031-04-18&volatilitySource=atm&basis=contract');
+  await expect
+    .poll(async () => Number(((await vega.textContent()) ?? '').replace(/\s/g, '')))
+    .toBeCloseTo(10 * share, 0);
+});
+
+test('single keys can be switched off; search finds an underlying', async ({ page }) => {
+  await page.goto('/term/VM50');
+  await expect(page.locator('[data-ready=true]')).toBeVisible();
+  await page.keyboard.press('?');
+  await page.getByLabel('single keys on').uncheck();
+  await page.getByRole('button', { name: 'Close' }).click();
+  await page.keyboard.press('5');
+  await expect(page).toHaveURL(/\/term\//);
+  await page.getByRole('button', { name: /^Search/ }).click();
+  await page.getByRole('searchbox').fill('tern');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'TERN' })).toBeVisible();
+});
+
+for (const view of ['skew', 'term', 'chain'] as const) {
+  test(`${view} has no accessibility violation, by day and by night`, async ({ page }) => {
+    await page.goto(`/${view}/VM50`);
+    if (view !== 'chain') await expect(page.locator('[data-ready=true]')).toBeVisible();
+    for (const theme of ['day', 'night']) {
+      if (theme === 'night') await page.keyboard.press('t');
+      await expect(page.locator('html')).toHaveAttribute('data-theme', theme);
+      const { violations } = await new AxeBuilder({ page })
+        .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
+        .exclude('.js-plotly-plot')
+        .analyze();
+      expect(
+        violations.map((v) => `${v.id}: ${v.nodes[0]?.html.slice(0, 120)} ${v.nodes[0]?.any[0]?.message ?? ''}`),
+      ).toEqual([]);
+    }
+  });
+}

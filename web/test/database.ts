@@ -1,0 +1,23 @@
+import { fileURLToPath } from 'node:url';
+import { migrate } from 'drizzle-orm/postgres-js/migrator';
+import postgres from 'postgres';
+import { connect } from '../src/lib/server/database/connect.ts';
+
+/** A database of its own on the real server, migrated; `drop` removes it. */
+export async function testDatabase() {
+  const base = process.env.DATABASE_URL;
+  if (!base) throw new Error('DATABASE_URL is not set; ./test starts the database and sets it');
+  const name = `test_${process.pid}_${Math.trunc(performance.now())}`;
+  const admin = postgres(base, { max: 1 });
+  await admin.unsafe(`create database ${name}`);
+  const connection = connect(base.replace(/\/[^/]*$/, `/${name}`), { connections: 4 });
+  await migrate(connection.database, { migrationsFolder: fileURLToPath(new URL('../drizzle', import.meta.url)) });
+  return {
+    connection,
+    async drop() {
+      await connection.close();
+      await admin.unsafe(`drop database ${name}`);
+      await admin.end();
+    },
+  };
+}

@@ -1,0 +1,197 @@
+import { readFileSync } from 'node:fs';
+import { afterAll, beforeAll, beforeEach, expect, test } from 'vitest';
+import { importOptions, type ImportOptionsInput } from '../src/lib/schema/chain-import.ts';
+import { asOfContext } from '../src/lib/schema/as-of-context.ts';
+import { importChain } from '../src/lib/server/services/import-chain.ts';
+import { loadPicture } from '../src/lib/server/services/picture.ts';
+import { previewImport } from '../src/lib/server/services/preview-import.ts';
+import { listImports } from '../src/lib/server/repositories/imports.ts';
+import { testDatabase } from './database.ts';
+
+let store: Awaited<ReturnType<typeof testDatabase>>;
+beforeAll(async () => {
+  store = await testDatabase();
+});
+afterAll(() => store.drop());
+beforeEach(async () => {
+  await store.connection.sql`truncate underlyings, imports, import_mappings cascade`;
+});
+
+const file = (name: string) => readFileSync(new URL(`../../e2e/files/${name}`, import.meta.url));
+async function* chunks(bytes: Uint8Array, size = 1 << 14) {
+  for (let i = 0; i < bytes.length; i += size) yield bytes.subarray(i, i + size);
+}
+const run = (source: AsyncIterable<Uint8Array>, o: ImportOptionsInput = {}) =>
+  importChain(store.connection, 'local', source, importOptions.parse(o));
+const runText = (text: string) => run(chunks(Buffer.from(text)));
+
+async function counts() {
+  const [row] = await store.connection.sql<
+    { slices: number; underlyings: number; imports: number; measures: number }[]
+  >`
+    select (select count(*)::int from slices) as slices, (select count(*)::int from underlyings) as underlyings,
+      (select count(*)::int from imports) as imports, (select count(*)::int from derived_measures) as measures`;
+  return row;
+}
+const NOTHING = { slices: 0, underlyings: 0, imports: 0, measures: 0 };
+const HEADER = 'underlying,as_of,underlying_price,expiry,side,strike,bid,ask';
+const ROW = 'KELPA,2031-03-14T17:30:00+01:00,81.2,2031-04-18,call,80,2.1,2.3';
+
+test('an imported chain gives the forward, volatility and faults that stand behind the file', async () => {
+  interface Expected {
+    slices: {
+      expiry: string;
+      forward: number;
+      discountFactor: number;
+      quotes: { strike: number; volatility: number | null }[];
+    }[];
+    faults: { expiry: string; side: 'call' | 'put'; strike: number; kind: string }[];
+  }
+  for (const name of ['plain', 'localised']) {
+    await store.connection.sql`truncate underlyings, imports, import_mappings cascade`;
+    const outcome = await run(chunks(file(`heston-${name}.csv`)), { fileName: `heston-${name}.csv` });
+    expect(outcome).toMatchObject({ ok: true, result: { status: 'imported', slices: 8, newSlices: 8 } });
+    const loaded = await loadPicture(store.connection.database, 'FJRD', asOfContext.parse({}));
+    if (!loaded.ok) throw new Error(loaded.reason);
+    const expected = JSON.parse(file(`heston-${name}.expected.json`).toString()) as Expected;
+    const faults: string[] = [];
+    for (const [i, truth] of expected.slices.entries()) {
+      const e = loaded.picture.expiries[i];
+      expect(e.date).toBe(truth.expiry);
+      expect(Math.abs(e.forward / truth.forward - 1)).toBeLessThan(2e-4);
+      expect(Math.abs(e.discountFactor / truth.discountFactor - 1)).toBeLessThan(1e-3);
+      const nearest = truth.quotes.reduce((a, b) =>
+        Math.abs(b.strike - truth.forward) < Math.abs(a.strike - truth.forward) ? b : a,
+      );
+      expect(Math.abs((e.atm ?? NaN) - (nearest.volatility ?? NaN))).toBeLessThan(0.0015);
+      for (const side of ['call', 'put'] as const) {
+        e[side].verdict.forEach((v, n) => {
+          if (v === 'crossed' || v === 'stale' || v === 'no-ask') faults.push(`${e.date} ${side} ${e.strikes[n]} ${v}`);
+        });
+      }
+    }
+    expect(faults.sort()).toEqual(expected.faults.map((f) => `${f.expiry} ${f.side} ${f.strike} ${f.kind}`).sort());
+  }
+});
+
+test('the same file a second time changes nothing and says so', async () => {
+  const first = await run(chunks(file('heston-plain.csv')));
+  const before = await counts();
+  const second = await run(chunks(file('heston-plain.csv'), 999));
+  expect(first.ok && second.ok && second.result).toMatchObject({
+    status: 'unchanged',
+    slices: 8,
+    newSlices: 0,
+    id: first.ok && first.result.id,
+  });
+  expect(await counts()).toEqual(before);
+  expect(await listImports(store.connection.database, 'somebody else')).toEqual([]);
+});
+
+test.each([
+  ['a binary file', 'PK\u0003\u0004\u0000\u0000', { reason: 'binary' }],
+  ['an empty file', '', { reason: 'empty' }],
+  ['a header alone', HEADER, { reason: 'no-rows' }],
+  [
+    'a missing column',
+    `${HEADER.replace(',strike', '')}\n${ROW.replace(',80,', ',')}`,
+    { reason: 'missing-columns', columns: ['strike'] },
+  ],
+  [
+    'text in a number',
+    `${HEADER}\n${ROW}\n${ROW.replace('2.1', 'n/a')}`,
+    { reason: 'bad-rows', problems: [{ line: 3, field: 'bid', value: 'n/a', code: 'not-a-number' }] },
+  ],
+  [
+    'a negative strike',
+    `${HEADER}\n${ROW.replace(',80,', ',-80,')}`,
+    { reason: 'bad-rows', problems: [{ line: 2, field: 'strike', value: '-80', code: 'not-positive' }] },
+  ],
+  [
+    'an expiry before the snapshot',
+    `${HEADER}\n${ROW.replace('2031-04-18', '2031-03-07')}`,
+    { reason: 'bad-rows', problems: [{ line: 2, field: 'expiry', value: '2031-03-07', code: 'expired' }] },
+  ],
+  [
+    'duplicate rows',
+    `${HEADER}\n${ROW}\n${ROW.replace('2.1', '2.0')}`,
+    { reason: 'bad-rows', problems: [{ line: 3, code: 'duplicate' }] },
+  ],
+])('%s is refused with its reason and leaves the database untouched', async (_name, text, failure) => {
+  const outcome = await runText(text);
+  expect(outcome).toMatchObject({ ok: false, failure });
+  expect(await counts()).toEqual(NOTHING);
+});
+
+test('200 MB of rubbish is refused at once, without reading it, and leaves the database untouched', async () => {
+  let read = 0;
+  async function* rubbish(byte: number) {
+    for (; read < 200; read++) yield Buffer.alloc(1 << 20, byte);
+  }
+  expect(await run(rubbish(0))).toMatchObject({ ok: false, failure: { reason: 'binary' } });
+  expect(read).toBeLessThan(3);
+  read = 0;
+  expect(await run(rubbish('x'.charCodeAt(0)))).toMatchObject({ ok: false, failure: { reason: 'no-table' } });
+  expect(read).toBeLessThan(3);
+  // With a good header in front, reading stops after the first thousand bad rows.
+  read = 0;
+  async function* lines() {
+    yield Buffer.from(`${HEADER}\n`);
+    const junk = Buffer.from('a,b,c,d,e,f,g,h\n'.repeat(1 << 16));
+    for (; read < 200; read++) yield junk;
+  }
+  const outcome = await run(lines());
+  expect(outcome).toMatchObject({ ok: false, failure: { reason: 'bad-rows', isTruncated: true } });
+  expect(read).toBeLessThan(20);
+  expect(await counts()).toEqual(NOTHING);
+});
+
+test('an upload that breaks off in the middle leaves nothing behind', async () => {
+  async function* broken() {
+    yield* chunks(file('heston-plain.csv').subarray(0, 20000));
+    throw new Error('connection lost');
+  }
+  await expect(run(broken())).rejects.toThrow('connection lost');
+  expect(await counts()).toEqual(NOTHING);
+});
+
+test('fifty thousand rows over many instants become slices', async () => {
+  const instants = 25;
+  async function* large() {
+    yield Buffer.from(`${HEADER}\n`);
+    for (let day = 0; day < instants; day++) {
+      const asOf = new Date(Date.UTC(2030, 0, 1 + day, 16, 30)).toISOString();
+      const lines: string[] = [];
+      for (let expiry = 1; expiry <= 20; expiry++) {
+        const date = new Date(Date.UTC(2030, 6, 1 + 7 * expiry)).toISOString().slice(0, 10);
+        for (let strike = 1; strike <= 100; strike++) {
+          lines.push(
+            `BIG,${asOf},50,${date},call,${strike},${Math.max(0.01, 50 - strike)},${Math.max(0.02, 50 - strike + 0.1)}`,
+          );
+        }
+      }
+      yield Buffer.from(`${lines.join('\n')}\n`);
+    }
+  }
+  const outcome = await run(large());
+  expect(outcome).toMatchObject({ ok: true, result: { rows: 50_000, slices: 500 } });
+}, 120_000);
+
+test('a corrected mapping and typed values are used, and the mapping is remembered for such files', async () => {
+  const text = 'contract,when,style,level,b,a\n80,2031-04-18,C,81,2.1,2.3\n80,2031-04-18,P,81,1.1,1.2';
+  const sample = Buffer.from(text);
+  const look = await previewImport(store.connection.database, 'local', { sample, isWhole: true });
+  expect(look.ok && look.preview.missing).toContain('strike');
+  const options: ImportOptionsInput = {
+    mapping: { strike: 0, expiry: 1, side: 2, underlyingPrice: 3, bid: 4, ask: 5 },
+    typed: { underlying: 'ORVEN', asOf: '2031-03-14T17:30:00+01:00' },
+    terms: { kind: 'share', multiplier: 50 },
+  };
+  expect(await run(chunks(sample), options)).toMatchObject({ ok: true, result: { rows: 2, slices: 1 } });
+  const again = await previewImport(store.connection.database, 'local', { sample, isWhole: true });
+  expect(again).toMatchObject({ ok: true, preview: { isMappingRemembered: true, mapping: { strike: 0, ask: 5 } } });
+  expect(await loadPicture(store.connection.database, 'ORVEN', asOfContext.parse({}))).toMatchObject({
+    ok: true,
+    picture: { price: 81, underlying: { kind: 'share', multiplier: 50 } },
+  });
+});
