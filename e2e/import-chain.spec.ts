@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { expect, type Page, test } from '@playwright/test';
+import { openPage } from './open-page.ts';
 
 interface Expected {
   slices: {
@@ -19,8 +20,7 @@ test.describe.configure({ mode: 'serial' });
 for (const name of ['plain', 'localised']) {
   test(`import heston-${name}.csv and read the volatilities that stand behind it`, async ({ page }) => {
     const expected = JSON.parse(readFileSync(path(`heston-${name}.expected.json`), 'utf8')) as Expected;
-    await page.goto('/data');
-    await page.locator('[data-sveltekit-preload-data]').waitFor();
+    await openPage(page, '/data');
     await page.getByLabel(/Drop a CSV file/).setInputFiles(path(`heston-${name}.csv`));
     await expect(page.getByTestId('preview')).toBeVisible();
     await page.getByRole('button', { name: 'Import', exact: true }).click();
@@ -52,7 +52,8 @@ for (const name of ['plain', 'localised']) {
     await page.getByRole('button', { name: 'both sides' }).click();
     const faults: string[] = [];
     for (const slice of expected.slices) {
-      await page.goto(
+      await openPage(
+        page,
         `/chain/FJRD?expiry=${slice.expiry}&sides=both&asOf=2031-03-14T17:30%2B01:00`.replace(
           'T17:30%2B',
           'T17:30:00%2B',
@@ -100,14 +101,14 @@ for (const name of ['plain', 'localised']) {
 }
 
 test('the same file again changes nothing and says so', async ({ page }) => {
-  await page.goto('/data');
+  await openPage(page, '/data');
   await page.getByLabel(/Drop a CSV file/).setInputFiles(path('heston-localised.csv'));
   await page.getByRole('button', { name: 'Import', exact: true }).click();
   await expect(page.getByRole('status').filter({ hasText: 'nothing was changed' })).toBeVisible();
 });
 
 test('a wrong file is refused with line, field and remedy, and its rows can be downloaded', async ({ page }) => {
-  await page.goto('/data');
+  await openPage(page, '/data');
   const good = readFileSync(path('heston-plain.csv'), 'utf8').split('\n').slice(0, 4).join('\n');
   const text = `${good.replaceAll('FJRD', 'WRONG')}\nWRONG,2031-03-14T17:30:00+01:00,141.43,2031-03-21,call,-5,1,2,1,0,0\n`;
   await page

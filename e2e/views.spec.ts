@@ -1,5 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
+import { openPage } from './open-page.ts';
 
 test.beforeEach(async ({ page }) => {
   page.on('pageerror', (error) => {
@@ -8,7 +9,7 @@ test.beforeEach(async ({ page }) => {
 });
 
 test('explain a number: the at-the-money volatility opens its Workings, by link too', async ({ page }) => {
-  await page.goto('/term/VM50');
+  await openPage(page, '/term/VM50');
   const number = page.locator('[data-figure^="atm~"]').nth(2);
   const shown = (await number.textContent()) ?? '';
   await number.click();
@@ -16,8 +17,8 @@ test('explain a number: the at-the-money volatility opens its Workings, by link 
   await expect(drawer.getByTestId('workings-value')).toContainText(shown.split('.')[0]);
   await expect(drawer).toContainText('Gatheral');
   const link = page.url();
-  await page.goto('/data');
-  await page.goto(link);
+  await openPage(page, '/data');
+  await openPage(page, link);
   await expect(page.getByTestId('workings-value')).toContainText(shown.split('.')[0]);
   await page.keyboard.press('Escape');
   await expect(drawer).toBeHidden();
@@ -26,7 +27,7 @@ test('explain a number: the at-the-money volatility opens its Workings, by link 
 test('step back through stored instants by key: price and volatility follow, and the address tells the instant', async ({
   page,
 }) => {
-  await page.goto('/skew/VM50');
+  await openPage(page, '/skew/VM50');
   await expect(page.locator('[data-ready=true]')).toBeVisible();
   await expect(page.getByRole('banner')).toContainText('14 Mar 2031 14:00');
   const price = await page.locator('[data-figure=price]').textContent();
@@ -39,7 +40,7 @@ test('step back through stored instants by key: price and volatility follow, and
 });
 
 test('pick expiries by click and key; the choice stays in the address through views', async ({ page }) => {
-  await page.goto('/skew/VFRT');
+  await openPage(page, '/skew/VFRT');
   const ribbon = page.getByRole('navigation', { name: 'Expiries' });
   await expect(ribbon).toContainText('13 of 13 shown');
   await page.keyboard.press('m');
@@ -53,21 +54,34 @@ test('pick expiries by click and key; the choice stays in the address through vi
   await expect(page.getByTestId('ladder').locator('tbody tr').first()).toBeVisible();
 });
 
-test('put a rejected quote back and take it out again', async ({ page }) => {
-  await page.goto('/chain/VM50?expiry=2031-04-11&sides=both');
-  const reject = page.getByTestId('ladder').getByRole('button', { name: 'crossed' }).first();
-  await reject.click();
-  await expect(page).toHaveURL(/restored=2031-04-11/);
-  const back = page.getByTestId('ladder').getByRole('button', { name: 'put back' });
+test('put a rejected quote back and take it out again', async ({ page, request }) => {
+  interface Expiry {
+    date: string;
+    call: { verdict: (string | null)[] };
+    put: { verdict: (string | null)[] };
+  }
+  const { expiries } = (await (await request.get('/api/v1/underlyings/VM50/skew')).json()) as { expiries: Expiry[] };
+  const isRestorable = (v: string | null) => v === 'too-wide';
+  const found = expiries.find((e) => e.call.verdict.some(isRestorable) || e.put.verdict.some(isRestorable));
+  if (!found) throw new Error('the demo has no quote wider than its mid on its last day');
+  await openPage(page, `/chain/VM50?expiry=${found.date}&sides=both`);
+  const ladder = page.getByTestId('ladder');
+  const reject = ladder.getByRole('button', { name: 'too-wide' });
+  const before = await reject.count();
+  await reject.first().click();
+  await expect(page).toHaveURL(new RegExp(`restored=${found.date}`));
+  const back = ladder.getByRole('button', { name: 'put back' });
   await expect(back).toHaveCount(1);
+  await expect(reject).toHaveCount(before - 1);
   await back.click();
   await expect(page).not.toHaveURL(/restored/);
+  await expect(reject).toHaveCount(before);
 });
 
 test('the volatility source in force reprices theory at once, and the basis switch scales Greeks by the multiplier', async ({
   page,
 }) => {
-  await page.goto('/chain/VM50?expiry=2031-04-18');
+  await openPage(page, '/chain/VM50?expiry=2031-04-18');
   const theory = page.locator('[data-figure="theory~2031-04-18~4500~put"]');
   const smile = Number(await theory.textContent());
   await page.getByText('assumes').click();
@@ -76,14 +90,14 @@ test('the volatility source in force reprices theory at once, and the basis swit
   await expect.poll(async () => Number(await theory.textContent())).toBeLessThan(0.8 * smile);
   const vega = page.locator('[data-figure="vega~2031-04-18~4850~call"]');
   const share = Number(await vega.textContent());
-  await page.goto('/chain/VM50?expiry=2031-04-18&volatilitySource=atm&basis=contract');
+  await openPage(page, '/chain/VM50?expiry=2031-04-18&volatilitySource=atm&basis=contract');
   await expect
     .poll(async () => Number(((await vega.textContent()) ?? '').replace(/\s/g, '')))
     .toBeCloseTo(10 * share, 0);
 });
 
 test('single keys can be switched off; search finds an underlying', async ({ page }) => {
-  await page.goto('/term/VM50');
+  await openPage(page, '/term/VM50');
   await expect(page.locator('[data-ready=true]')).toBeVisible();
   await page.keyboard.press('?');
   await page.getByLabel('single keys on').uncheck();
@@ -98,7 +112,7 @@ test('single keys can be switched off; search finds an underlying', async ({ pag
 
 for (const view of ['skew', 'term', 'chain'] as const) {
   test(`${view} has no accessibility violation, by day and by night`, async ({ page }) => {
-    await page.goto(`/${view}/VM50`);
+    await openPage(page, `/${view}/VM50`);
     if (view !== 'chain') await expect(page.locator('[data-ready=true]')).toBeVisible();
     for (const theme of ['day', 'night']) {
       if (theme === 'night') await page.keyboard.press('t');

@@ -49,7 +49,7 @@ export interface SimulatedMarket {
 
 const SESSIONS_PER_YEAR = 252;
 /** One quote in this many is spoilt, by turns in each of the ways below. */
-const FAULT_EVERY = 900;
+const FAULT_EVERY = 350;
 const STEPS_PER_SESSION = 24;
 
 /**

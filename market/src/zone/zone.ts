@@ -39,8 +39,8 @@ export function civilInZone(instant: number, zone: string) {
   return { year: at.year, month: at.month, day: at.day, hour: at.hour, minute: at.minute, weekday: at.dayOfWeek };
 }
 
-/** ISO 8601 text of an instant with the zone's offset, to the minute. */
+/** ISO 8601 text of an instant with the zone's offset, to the second. */
 export function isoInZone(instant: number, zone: string): string {
   const at = Temporal.Instant.fromEpochMilliseconds(instant).toZonedDateTimeISO(zone);
-  return at.toString({ timeZoneName: 'never', smallestUnit: 'minute' });
+  return at.toString({ timeZoneName: 'never', smallestUnit: 'second' });
 }

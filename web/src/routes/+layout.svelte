@@ -12,7 +12,11 @@
 
   let { data, children }: LayoutProps = $props();
   const shell = setPageState(new PageState());
-  onMount(() => shell.load());
+  onMount(() => {
+    shell.load();
+    // Tells that the page answers to clicks and keys.
+    document.body.dataset.live = '';
+  });
 
   const symbol = $derived(page.params.symbol ?? data.underlyings[0]?.symbol);
 
@@ -47,7 +51,7 @@
 <svelte:window {onkeydown} />
 <div class="flex h-screen max-[900px]:h-auto max-[900px]:min-h-screen max-[700px]:flex-col">
   <Rail {symbol} />
-  <main class="flex min-w-0 grow flex-col">{@render children()}</main>
+  <div class="flex min-w-0 grow flex-col">{@render children()}</div>
 </div>
 <SearchDialog underlyings={data.underlyings} />
 <KeysDialog />

@@ -117,7 +117,7 @@
             {@const isBack = view.isRestored(focus.date, row.strike, row.side)}
             <tr
               class="border-hair border-b {i === ruleAt && i > 0 ? '!border-t-ink border-t-2' : ''} {isOut
-                ? 'text-faint'
+                ? 'text-soft'
                 : ''}"
             >
               <td class="font-semibold">{strikeText(row.strike)}</td>

@@ -46,10 +46,13 @@
     class="sr-only"
     accept=".csv,.txt,.tsv,text/csv,text/plain"
     disabled={task.isBusy}
+    onclick={(event) => {
+      // So that choosing the same file again counts as a choice; clearing it later would take the bytes away.
+      event.currentTarget.value = '';
+    }}
     onchange={(event) => {
       const file = event.currentTarget.files?.[0];
       if (file) void task.choose(file);
-      event.currentTarget.value = '';
     }}
   />
 </label>

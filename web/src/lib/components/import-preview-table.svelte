@@ -47,7 +47,7 @@
           <th class="!text-left align-bottom">
             <div>{header}</div>
             <select
-              class="select select-xs w-28 {fieldOf(column) ? '' : 'text-faint'}"
+              class="select select-xs w-28 {fieldOf(column) ? '' : 'text-soft'}"
               aria-label="Meaning of column {header}"
               value={fieldOf(column) ?? ''}
               onchange={(event) => map(column, event.currentTarget.value as Field | '')}

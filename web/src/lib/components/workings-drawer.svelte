@@ -55,8 +55,8 @@
             {#each workings.inputs as input, i (i)}
               <tr class="align-top">
                 <td class="py-0.5 pr-2"
-                  ><span class="mr-1 italic">{input.symbol}</span>{input.label}<br /><span
-                    class="text-faint text-[11px]">{input.source}</span
+                  ><span class="mr-1 italic">{input.symbol}</span>{input.label}<br /><span class="text-soft text-[11px]"
+                    >{input.source}</span
                   ></td
                 >
                 <td class="py-0.5 text-right whitespace-nowrap">{unitText(input.value, input.unit, decimals)}</td>

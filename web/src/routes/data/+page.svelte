@@ -10,7 +10,7 @@
 <header class="border-line flex h-12 shrink-0 items-center border-b px-4">
   <h1 class="text-[18px] font-bold">Data</h1>
 </header>
-<div class="flex min-h-0 grow max-[900px]:flex-col">
+<main class="flex min-h-0 grow max-[900px]:flex-col">
   <section class="min-w-0 grow overflow-auto px-4 py-4"><ImportPanel /></section>
   <aside
     class="border-line bg-sheet w-[360px] shrink-0 overflow-y-auto border-l px-4 py-4 max-[900px]:w-full max-[900px]:border-l-0"
@@ -50,4 +50,4 @@
       </table>
     {/if}
   </aside>
-</div>
+</main>

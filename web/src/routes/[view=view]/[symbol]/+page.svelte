@@ -57,7 +57,7 @@
 <svelte:window {onkeydown} />
 <ContextBar />
 <ExpiryRibbon />
-<div
+<main
   class="relative flex min-h-0 grow flex-col transition-opacity delay-150 {isLoading ? 'opacity-50' : ''}"
   aria-busy={isLoading}
 >
@@ -67,4 +67,4 @@
     </p>
   {/if}
   <View />
-</div>
+</main>
