@@ -24,7 +24,7 @@ for (const name of ['plain', 'localised']) {
     await page.getByLabel(/Drop a CSV file/).setInputFiles(path(`heston-${name}.csv`));
     await expect(page.getByTestId('preview')).toBeVisible();
     await page.getByRole('button', { name: 'Import', exact: true }).click();
-    await expect(page.getByRole('status').filter({ hasText: 'Imported' })).toContainText('8 new');
+    await expect(page.getByRole('status').filter({ hasText: 'Imported' })).toContainText('into 8 slices');
     await page.getByRole('link', { name: 'term', exact: true }).click();
 
     // Term: forward within 2 basis points, at-the-money volatility within 0.15 points.

@@ -80,6 +80,8 @@ export class ChainImport {
     try {
       const response = await fetch(`/api/v1/imports/chains/preview?${query}`, {
         method: 'POST',
+        // A body without a type is not read by the server.
+        headers: { 'content-type': 'text/csv' },
         body: file.slice(0, SAMPLE_BYTES),
       });
       const body: unknown = await response.json();
@@ -111,6 +113,7 @@ export class ChainImport {
       request.onabort = finish(() => (this.trouble = { message: 'Cancelled; nothing was stored.', problems: [] }));
       const query = new URLSearchParams({ options: JSON.stringify(this.#options()) });
       request.open('POST', `/api/v1/imports/chains?${query}`);
+      request.setRequestHeader('content-type', 'text/csv');
       request.send(file);
     });
   }
