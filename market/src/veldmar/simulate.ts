@@ -119,7 +119,8 @@ function simulatePath(character: MarketCharacter, random: RandomSource, instants
       logPrice += -0.5 * variance * step + deviation * shock;
       const blended = character.leverage * shock + Math.sqrt(1 - character.leverage ** 2) * own;
       variance += character.meanReversion * (target - variance) * step;
-      variance += character.volatilityOfVolatility * deviation * blended;
+      // Relative to the level, so that a quiet currency stays quiet.
+      variance += character.volatilityOfVolatility * character.longLevel * deviation * blended;
       variance = Math.max(variance, 0.2 * target);
       bar.high = Math.max(bar.high, logPrice);
       bar.low = Math.min(bar.low, logPrice);

@@ -16,7 +16,7 @@
   type="button"
   class={isInline
     ? 'underline decoration-dotted decoration-1 underline-offset-4'
-    : 'inline-block min-h-6 min-w-6 text-right leading-6 hover:underline hover:decoration-dotted'}
+    : 'inline-block min-h-6 min-w-6 text-left leading-6 hover:underline hover:decoration-dotted'}
   data-figure={id}
   title="Workings"
   onclick={(event) => {
