@@ -5,6 +5,10 @@ let connection: Connection | undefined;
 
 /** The application's one pool of database connections, opened on first use. */
 export function store(): Connection {
-  connection ??= connect(readEnvironment().DATABASE_URL);
-  return connection;
+  if (connection) return connection;
+  const opened = connect(readEnvironment().DATABASE_URL);
+  // The server tells when it has stopped listening; open connections would keep the process alive.
+  process.once('sveltekit:shutdown', () => void opened.close());
+  connection = opened;
+  return opened;
 }
