@@ -4,3 +4,4 @@ export { logRatio } from './log-ratio.ts';
 export { findRoot, type RootResult } from './find-root.ts';
 export { median } from './median.ts';
 export { solveLinear } from './solve-linear.ts';
+export { tableExp, tableLog, tableErfcx, tableErfcxDifference } from './table-functions.ts';

@@ -1,8 +1,8 @@
-import { logRatio, normalCdf, normalDensity } from '../math/index.ts';
-import { blackPriceKernel } from './black-kernel.ts';
+import { europeanGreeksInto, europeanPriceInto, greeksColumns } from './european-batch.ts';
+import { europeanColumns, setEuropeanRow } from './european-columns.ts';
 import type { Greeks } from './greeks.ts';
 import { requireRange } from './require-range.ts';
-import { type Side, sideSign } from './side.ts';
+import type { Side } from './side.ts';
 
 export interface BlackScholesMertonInput {
   side: Side;
@@ -39,15 +39,9 @@ function check(o: BlackScholesMertonInput): void {
  */
 export function blackScholesMertonPrice(o: BlackScholesMertonInput): number {
   check(o);
-  const time = o.timeToExpiry;
-  const x = logRatio(o.spot, o.strike) + (o.rate - o.dividendYield) * time;
-  return blackPriceKernel(
-    sideSign(o.side),
-    o.spot * Math.exp(-o.dividendYield * time),
-    o.strike * Math.exp(-o.rate * time),
-    x,
-    o.volatility * Math.sqrt(time),
-  );
+  setRow(o);
+  europeanPriceInto(OUT.price, ROW);
+  return OUT.price[0];
 }
 
 /**
@@ -60,77 +54,32 @@ export function blackScholesMertonPrice(o: BlackScholesMertonInput): number {
  */
 export function blackScholesMertonGreeks(o: BlackScholesMertonInput): Greeks {
   check(o);
-  const { spot: S, strike: K, timeToExpiry: T, rate: r, dividendYield: q, volatility: v } = o;
-  const sign = sideSign(o.side);
-  const forwardFactor = Math.exp(-q * T);
-  const discount = Math.exp(-r * T);
-  const x = logRatio(S, K) + (r - q) * T;
-  const s = v * Math.sqrt(T);
-  const price = blackPriceKernel(sign, S * forwardFactor, K * discount, x, s);
-  if (!(s > 0)) return certainGreeks({ sign, S, K, T, r, q, x, price, forwardFactor, discount });
-  const d1 = x / s + 0.5 * s;
-  const d2 = x / s - 0.5 * s;
-  const spotProbability = normalCdf(sign * d1);
-  const probabilityItm = normalCdf(sign * d2);
-  const density = forwardFactor * normalDensity(d1);
-  // d d1 / dT, the drift of moneyness in charm and color.
-  const d1PerTime = (2 * (r - q) * T - d2 * s) / (2 * T * s);
-  const gamma = density / (S * s);
-  const vega = S * density * Math.sqrt(T);
+  setRow(o);
+  europeanGreeksInto(OUT, ROW);
   return {
-    price,
-    delta: sign * forwardFactor * spotProbability,
-    gamma,
-    vega,
-    theta:
-      (-S * density * v) / (2 * Math.sqrt(T)) +
-      sign * (q * S * forwardFactor * spotProbability - r * K * discount * probabilityItm),
-    rho: sign * K * T * discount * probabilityItm,
-    dividendRho: -sign * S * T * forwardFactor * spotProbability,
-    dualDelta: -sign * discount * probabilityItm,
-    vanna: (-density * d2) / v,
-    volga: (vega * d1 * d2) / v,
-    charm: sign * q * forwardFactor * spotProbability - density * d1PerTime,
-    speed: (-gamma / S) * (d1 / s + 1),
-    zomma: (gamma * (d1 * d2 - 1)) / v,
-    color: gamma * (q + 1 / (2 * T) + d1 * d1PerTime),
-    probabilityItm,
+    price: OUT.price[0],
+    delta: OUT.delta[0],
+    gamma: OUT.gamma[0],
+    vega: OUT.vega[0],
+    theta: OUT.theta[0],
+    rho: OUT.rho[0],
+    dividendRho: OUT.dividendRho[0],
+    dualDelta: OUT.dualDelta[0],
+    vanna: OUT.vanna[0],
+    volga: OUT.volga[0],
+    charm: OUT.charm[0],
+    speed: OUT.speed[0],
+    zomma: OUT.zomma[0],
+    color: OUT.color[0],
+    probabilityItm: OUT.probabilityItm[0],
   };
 }
 
-/** Limits as volatility x sqrt(time) goes to 0: the option is its discounted intrinsic value. */
-function certainGreeks(o: {
-  sign: number;
-  S: number;
-  K: number;
-  T: number;
-  r: number;
-  q: number;
-  x: number;
-  price: number;
-  forwardFactor: number;
-  discount: number;
-}): Greeks {
-  const { sign, S, K, T, r, q, forwardFactor, discount } = o;
-  const moneyness = sign * o.x;
-  // On the kink itself the one-sided limits are 0 and 1; their mean is the limit from positive volatility.
-  const exercised = moneyness > 0 ? 1 : moneyness < 0 ? 0 : 0.5;
-  const kink = moneyness === 0 ? Infinity : 0;
-  return {
-    price: o.price,
-    delta: sign * forwardFactor * exercised,
-    gamma: kink,
-    vega: moneyness === 0 ? S * forwardFactor * normalDensity(0) * Math.sqrt(T) : 0,
-    theta: moneyness === 0 && T === 0 ? -Infinity : sign * exercised * (q * S * forwardFactor - r * K * discount),
-    rho: sign * K * T * discount * exercised,
-    dividendRho: -sign * S * T * forwardFactor * exercised,
-    dualDelta: -sign * discount * exercised,
-    vanna: 0,
-    volga: 0,
-    charm: sign * q * forwardFactor * exercised,
-    speed: 0,
-    zomma: moneyness === 0 ? -Infinity : 0,
-    color: kink,
-    probabilityItm: exercised,
-  };
+/** One contract as columns of one row: the scalar functions run the batch kernel itself, so both give the same bits. */
+const ROW = europeanColumns(1);
+const OUT = greeksColumns(1);
+
+function setRow(o: BlackScholesMertonInput): void {
+  ROW.isCall[0] = o.side === 'call' ? 1 : 0;
+  setEuropeanRow(ROW, 0, o);
 }
