@@ -1,7 +1,9 @@
-import { logRatio } from '../math/index.ts';
+import { logRatio, tableLog } from '../math/index.ts';
+import { requireOneLength } from './european-columns.ts';
+import { fastImpliedDeviation } from './implied-deviation-fast.ts';
 import { impliedDeviationKernel } from './implied-deviation.ts';
 import { requireRange } from './require-range.ts';
-import { type Side, sideSign } from './side.ts';
+import type { Side } from './side.ts';
 
 export interface ImpliedVolatilityInput {
   side: Side;
@@ -39,23 +41,114 @@ export function impliedVolatility(o: ImpliedVolatilityInput): ImpliedVolatilityR
   requireRange('strike', o.strike, { above: 0 });
   requireRange('timeToExpiry', o.timeToExpiry, { minimum: 0 });
   requireRange('discountFactor', o.discountFactor, { above: 0 });
-  const { forward, strike, price } = o;
-  if (Number.isNaN(price)) return { ok: false, reason: 'not-a-number' };
-  const undiscounted = price / o.discountFactor;
-  const intrinsic = Math.max(sideSign(o.side) * (forward - strike), 0);
-  const limit = o.side === 'call' ? forward : strike;
-  if (undiscounted >= limit) return { ok: false, reason: 'above-bound' };
+  const volatility = impliedVolatilityRow(
+    o.side === 'call' ? 1 : -1,
+    o.forward,
+    o.strike,
+    o.timeToExpiry,
+    o.price / o.discountFactor,
+  );
+  return volatility >= 0
+    ? { ok: true, volatility }
+    : { ok: false, reason: Number.isNaN(volatility) ? 'not-a-number' : FAILURES[-volatility - 1] };
+}
+
+/** A failed row holds -1 - index here instead of a volatility. */
+const FAILURES = ['below-intrinsic', 'above-bound', 'not-converged'] as const;
+const BELOW_INTRINSIC = -1;
+const ABOVE_BOUND = -2;
+const NOT_CONVERGED = -3;
+
+/** Volatility, or the code of a failure, or NaN for a price that is not a number. Unchecked. */
+function impliedVolatilityRow(
+  sign: number,
+  forward: number,
+  strike: number,
+  timeToExpiry: number,
+  undiscounted: number,
+): number {
+  if (Number.isNaN(undiscounted)) return NaN;
+  const moneyness = sign * (forward - strike);
+  const intrinsic = moneyness > 0 ? moneyness : 0;
+  if (undiscounted >= (sign > 0 ? forward : strike)) return ABOVE_BOUND;
   const timeValue = undiscounted - intrinsic;
   if (timeValue <= 0) {
     const isIntrinsic = intrinsic > 0 ? -timeValue <= INTRINSIC_TOLERANCE * (forward + strike) : timeValue === 0;
-    return isIntrinsic ? { ok: true, volatility: 0 } : { ok: false, reason: 'below-intrinsic' };
+    return isIntrinsic ? 0 : BELOW_INTRINSIC;
   }
-  if (o.timeToExpiry === 0) return { ok: false, reason: 'above-bound' };
-  const x = -Math.abs(logRatio(forward, strike));
-  const scale = Math.sqrt(forward) * Math.sqrt(strike);
-  const beta = timeValue / scale;
-  const deviation = impliedDeviationKernel(beta, Math.log(timeValue) - Math.log(scale), x);
-  return deviation > 0
-    ? { ok: true, volatility: deviation / Math.sqrt(o.timeToExpiry) }
-    : { ok: false, reason: 'not-converged' };
+  if (timeToExpiry === 0) return ABOVE_BOUND;
+  const deviation = impliedDeviation(timeValue, forward, strike);
+  return deviation > 0 ? deviation / Math.sqrt(timeToExpiry) : NOT_CONVERGED;
+}
+
+/** Total deviation of an out-of-the-money value on forward and strike. Unchecked. */
+function impliedDeviation(timeValue: number, forward: number, strike: number): number {
+  const low = forward < strike ? forward : strike;
+  const high = forward < strike ? strike : forward;
+  const quotient = low / high;
+  if (quotient > 1e-12) {
+    const x = quotient < NEAR ? tableLog(quotient) : logNearOne(low, high);
+    const fast = fastImpliedDeviation(timeValue / Math.sqrt(low * high), x, Math.sqrt(quotient));
+    if (fast > 0) return fast;
+  }
+  const scale = Math.sqrt(low) * Math.sqrt(high);
+  return impliedDeviationKernel(timeValue / scale, Math.log(timeValue) - Math.log(scale), logRatio(low, high));
+}
+
+/** From here on ln loses what the quotient has rounded away; the difference of the two prices is exact there. */
+const NEAR = 0.95;
+
+/** ln(low / high) = -2 artanh((high - low) / (high + low)) by its series; the next term is below 1e-20 of the first. */
+function logNearOne(low: number, high: number): number {
+  const y = (low - high) / (high + low);
+  const z = y * y;
+  return 2 * y * (1 + z * (1 / 3 + z * (1 / 5 + z * (1 / 7 + z * (1 / 9 + z * (1 / 11))))));
+}
+
+/** Quotes on forwards in parallel columns of one length. Units as in {@link ImpliedVolatilityInput}. */
+export interface QuoteColumns {
+  /** 1 for a call, 0 for a put */
+  isCall: Uint8Array;
+  forward: Float64Array;
+  strike: Float64Array;
+  timeToExpiry: Float64Array;
+  discountFactor: Float64Array;
+  price: Float64Array;
+}
+
+/** Codes of the status column of {@link impliedVolatilityInto}, by their place. */
+export const IMPLIED_VOLATILITY_STATUS = [
+  'ok',
+  'below-intrinsic',
+  'above-bound',
+  'not-converged',
+  'not-a-number',
+  'out-of-range',
+] as const;
+
+/**
+ * Implied volatilities row by row, bit-identical to {@link impliedVolatility}.
+ * @param out receives a volatility a row, NaN where there is none
+ * @param status receives a place in {@link IMPLIED_VOLATILITY_STATUS}; `out-of-range` for inputs on which the scalar
+ *   function throws
+ * @throws RangeError when the columns differ in length
+ */
+export function impliedVolatilityInto(out: Float64Array, status: Uint8Array, c: QuoteColumns): void {
+  const count = requireOneLength({ ...c, out, status });
+  const { isCall, forward, strike, timeToExpiry, discountFactor, price } = c;
+  for (let i = 0; i < count; i++) {
+    const F = forward[i];
+    const K = strike[i];
+    const T = timeToExpiry[i];
+    const D = discountFactor[i];
+    if (!(F > 0 && F < Infinity && K > 0 && K < Infinity && T >= 0 && T < Infinity && D > 0 && D < Infinity)) {
+      out[i] = NaN;
+      status[i] = 5;
+      continue;
+    }
+    const volatility = impliedVolatilityRow(2 * isCall[i] - 1, F, K, T, price[i] / D);
+    const isFound = volatility >= 0;
+    out[i] = isFound ? volatility : NaN;
+    status[i] = isFound ? 0 : Number.isNaN(volatility) ? 4 : -volatility;
+  }
 }
