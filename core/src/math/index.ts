@@ -5,3 +5,5 @@ export { findRoot, type RootResult } from './find-root.ts';
 export { median } from './median.ts';
 export { solveLinear } from './solve-linear.ts';
 export { tableExp, tableLog, tableErfcx, tableErfcxDifference } from './table-functions.ts';
+export { gaussLegendre } from './gauss-legendre.ts';
+export { chebyshevPoints, chebyshevInterpolationWeights } from './chebyshev-interpolation.ts';

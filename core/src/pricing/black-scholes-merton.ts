@@ -1,4 +1,4 @@
-import { europeanGreeksInto, europeanPriceInto, greeksColumns } from './european-batch.ts';
+import { europeanGreeksRows, europeanPriceRows, greeksColumns } from './european-batch.ts';
 import { europeanColumns, setEuropeanRow } from './european-columns.ts';
 import type { Greeks } from './greeks.ts';
 import { requireRange } from './require-range.ts';
@@ -40,7 +40,7 @@ function check(o: BlackScholesMertonInput): void {
 export function blackScholesMertonPrice(o: BlackScholesMertonInput): number {
   check(o);
   setRow(o);
-  europeanPriceInto(OUT.price, ROW);
+  europeanPriceRows(OUT.price, ROW, 1);
   return OUT.price[0];
 }
 
@@ -55,7 +55,7 @@ export function blackScholesMertonPrice(o: BlackScholesMertonInput): number {
 export function blackScholesMertonGreeks(o: BlackScholesMertonInput): Greeks {
   check(o);
   setRow(o);
-  europeanGreeksInto(OUT, ROW);
+  europeanGreeksRows(OUT, ROW, 1);
   return {
     price: OUT.price[0],
     delta: OUT.delta[0],

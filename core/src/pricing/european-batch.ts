@@ -134,7 +134,11 @@ function smallDeviationPass(
  * @see Merton, R. C. (1973). Theory of rational option pricing. Bell Journal of Economics 4(1), 141-183.
  */
 export function europeanPriceInto(out: Float64Array, c: EuropeanColumns): number {
-  const rows = requireOneLength({ ...c, out });
+  return europeanPriceRows(out, c, requireOneLength({ ...c, out }));
+}
+
+/** {@link europeanPriceInto} for the first rows, without the check of lengths. */
+export function europeanPriceRows(out: Float64Array, c: EuropeanColumns, rows: number): number {
   let bad = 0;
   for (let from = 0; from < rows; from += BLOCK) {
     const count = Math.min(BLOCK, rows - from);
@@ -189,6 +193,11 @@ export function greeksColumns(count: number): GreeksColumns {
 export function europeanGreeksInto(out: FirstGreeksColumns | GreeksColumns, c: EuropeanColumns): number {
   const rows = requireOneLength(c);
   if (requireOneLength(out) !== rows) throw new RangeError('out must be as long as the contracts');
+  return europeanGreeksRows(out, c, rows);
+}
+
+/** {@link europeanGreeksInto} for the first rows, without the check of lengths. */
+export function europeanGreeksRows(out: FirstGreeksColumns | GreeksColumns, c: EuropeanColumns, rows: number): number {
   const further = 'vanna' in out ? out : undefined;
   let bad = 0;
   for (let from = 0; from < rows; from += BLOCK) {

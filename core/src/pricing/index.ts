@@ -9,8 +9,31 @@ export {
 export { type Black76Input, black76Price, black76Vega, black76Greeks, forwardDelta } from './black76.ts';
 export { type BachelierInput, bachelierPrice, bachelierGreeks } from './bachelier.ts';
 export {
+  type EuropeanSlice,
+  type FirstGreeksColumns,
+  type GreeksColumns,
+  europeanPriceInto,
+  europeanGreeksInto,
+  europeanSliceGreeksInto,
+  firstGreeksColumns,
+  greeksColumns,
+} from './european-batch.ts';
+export { type EuropeanColumns, europeanColumns, setEuropeanRow } from './european-columns.ts';
+export {
   type ImpliedVolatilityInput,
   type ImpliedVolatilityFailure,
   type ImpliedVolatilityResult,
+  type QuoteColumns,
+  IMPLIED_VOLATILITY_STATUS,
   impliedVolatility,
+  impliedVolatilityInto,
 } from './implied-volatility.ts';
+export { type ImpliedNormalVolatilityInput, impliedNormalVolatility } from './implied-normal-volatility.ts';
+export type { Accuracy } from './american-levels.ts';
+export type { CashDividend } from './finite-difference.ts';
+export { type Option, type Exercise, type Model, exerciseValue } from './option.ts';
+export { type PricingMethod, PRICING_METHODS, pricingMethod } from './pricing-method.ts';
+export { optionPrice } from './option-price.ts';
+export { optionGreeks } from './option-greeks.ts';
+export { type EarlyExercise, earlyExercise } from './option-exercise.ts';
+export { optionImpliedVolatility } from './option-implied-volatility.ts';

@@ -1,0 +1,53 @@
+import { type AmericanScheme, americanScheme, type SchemeSize } from './american-scheme.ts';
+
+/** How near an American price comes to the exact one of its model. */
+export type Accuracy = 'fast' | 'default' | 'fine' | 'exact';
+
+/**
+ * Sizes of the collocation by accuracy. On 500 contracts with spot 100, strikes 60 to 140, 7 days to 3 years, rates and
+ * yields to 10 %, volatility 5 to 80 %: fast errs by 2.8e-4 rms, default by 1.3e-5 rms and 1.0e-4 at most, fine (for
+ * inversion) by 1e-6 at most, exact by less than 1e-9 of the strike.
+ */
+const SIZES: Record<Accuracy, SchemeSize> = {
+  fast: {
+    boundaryNodes: 6,
+    boundaryQuadrature: 8,
+    priceQuadrature: 15,
+    iterations: 40,
+    settled: 0.1,
+    coarse: { boundaryNodes: 4, boundaryQuadrature: 6, iterations: 40, settled: 0.1 },
+  },
+  default: {
+    boundaryNodes: 10,
+    boundaryQuadrature: 16,
+    priceQuadrature: 24,
+    iterations: 40,
+    settled: 0.01,
+    coarse: { boundaryNodes: 5, boundaryQuadrature: 10, iterations: 40, settled: 0.02 },
+  },
+  fine: {
+    boundaryNodes: 16,
+    boundaryQuadrature: 32,
+    priceQuadrature: 48,
+    iterations: 40,
+    settled: 1e-6,
+    coarse: { boundaryNodes: 6, boundaryQuadrature: 10, iterations: 40, settled: 0.01 },
+  },
+  exact: {
+    boundaryNodes: 28,
+    boundaryQuadrature: 64,
+    priceQuadrature: 120,
+    iterations: 60,
+    settled: 1e-11,
+    coarse: { boundaryNodes: 8, boundaryQuadrature: 16, iterations: 60, settled: 1e-3 },
+  },
+};
+
+const SCHEMES = new Map<Accuracy, AmericanScheme>();
+
+/** The scheme of a level, made on first use. */
+export function schemeOf(accuracy: Accuracy): AmericanScheme {
+  let scheme = SCHEMES.get(accuracy);
+  if (!scheme) SCHEMES.set(accuracy, (scheme = americanScheme(SIZES[accuracy])));
+  return scheme;
+}

@@ -1,0 +1,57 @@
+import type { Accuracy } from './american-levels.ts';
+import { logBoundaryOf } from './american-spectral.ts';
+import { gridShapeOf, solveFiniteDifferences } from './finite-difference.ts';
+import { exerciseValue, checkOption, hasCashDividends, type Option } from './option.ts';
+import { closedFormPrice, finiteDifferenceProblem, GRID_SIZES, optionPrice, solveOption } from './option-price.ts';
+import { pricingMethod } from './pricing-method.ts';
+
+/** What the right to exercise early is worth, and from where on it is used. */
+export interface EarlyExercise {
+  /** Price less that of the European option, >= 0 */
+  premium: number;
+  /**
+   * Price of the underlying at which exercise today is as good as holding: at and below it for a put, at and above it
+   * for a call. Undefined when today no price makes exercise the better choice, or two do.
+   */
+  boundary?: number;
+}
+
+/**
+ * Early-exercise premium and today's exercise boundary of an American option; nothing of either for a European one.
+ * @throws RangeError outside the ranges of {@link Option}
+ */
+export function earlyExercise(o: Option, accuracy: Accuracy = 'default'): EarlyExercise {
+  checkOption(o);
+  const { method } = pricingMethod(o);
+  if (o.exercise === 'european' || method === 'closed-form' || method === 'certain') return { premium: 0 };
+  const european = hasCashDividends(o) ? optionPrice({ ...o, exercise: 'european' }, accuracy) : closedFormPrice(o);
+  const premium = Math.max(0, optionPrice(o, accuracy) - european);
+  const solved = method === 'spectral-collocation' ? solveOption(o, accuracy) : undefined;
+  if (solved) {
+    const distance = logBoundaryOf(solved);
+    return { premium, boundary: o.strike * Math.exp(o.side === 'put' ? distance : -distance) };
+  }
+  return { premium, boundary: gridBoundary(o, accuracy) };
+}
+
+/** Bisection between the strike and where exercise is certain. */
+function gridBoundary(o: Option, accuracy: Accuracy): number | undefined {
+  const problem = finiteDifferenceProblem(o);
+  const shape = gridShapeOf(problem);
+  const tolerance = 1e-7 * (shape.upper - shape.lower) + 1e-12;
+  const isHeld = (spot: number) => {
+    const at = { ...o, underlying: spot };
+    const { price } = solveFiniteDifferences(finiteDifferenceProblem(at), GRID_SIZES[accuracy], shape);
+    return price > exerciseValue(at) + 1e-8 * Math.abs(o.strike);
+  };
+  const reach = 0.999 * (o.side === 'put' ? o.strike - shape.lower : shape.upper - o.strike);
+  let held = o.strike;
+  let exercised = o.side === 'put' ? o.strike - reach : o.strike + reach;
+  if (isHeld(exercised)) return undefined;
+  while (Math.abs(held - exercised) > tolerance) {
+    const middle = 0.5 * (held + exercised);
+    if (isHeld(middle)) held = middle;
+    else exercised = middle;
+  }
+  return exercised;
+}
