@@ -6,7 +6,8 @@ const setupFiles = [fileURLToPath(new URL('fast-check.setup.ts', import.meta.url
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: 'core', root: 'core', include: ['test/**/*.test.ts'], setupFiles } },
+      // Reference tests run the exact methods on hundreds of contracts.
+      { test: { name: 'core', root: 'core', include: ['test/**/*.test.ts'], setupFiles, testTimeout: 60_000 } },
       { test: { name: 'market', root: 'market', include: ['test/**/*.test.ts'], setupFiles } },
       'web/vitest.config.ts',
     ],

@@ -5,13 +5,13 @@ import type { AmericanScheme, PutBoundary } from './american-scheme.ts';
  * Exercise boundary of the American put by collocation, after Andersen, L., Lake, M. & Offengenden, D. (2016).
  * High-performance American option pricing. Journal of Computational Finance 20(1), 39-87. Symbols as there, with
  * strike 1: B(tau) boundary, X = min(1, r / q) its value just before expiry, H = ln(B)^2 the transform that is
- * nearly linear in tau (they take ln(B / X)^2, whose interpolant dips below 0 when the yield is just above the rate). Their system A asks B = f(B), with f / B = top / bottom:
- *   top = n(d+(tau, B)) / (sigma sqrt tau) + r sum of e^(q u) n(d+) / (B(u) sigma sqrt(tau - u)) du
- *   bottom = n(d+(tau, B)) / (sigma sqrt tau) + N(d+(tau, B))
- *            + q sum of e^(q u) (N(d+) + n(d+) / (sigma sqrt(tau - u))) du
- * in which e^(r u) n(d-) is written as e^((r - q) tau) e^(q u) n(d+) B / B(u), so that one exponential serves both.
- * Here the equations ln(top / bottom) = 0 of all nodes are solved together by Newton's method. The fixed-point
- * iteration of the paper is cheaper a round, but it does not settle when rate and yield are close and nodes are many.
+ * nearly linear in tau (they take ln(B / X)^2, whose interpolant dips below 0 when the yield is just above the rate). Their system A asks B = f(B), from smooth pasting. Written with
+ * e^(r u) n(d-) = e^((r - q) tau) e^(q u) n(d+) B / B(u), and without the term that stands on both of its sides, it is
+ *   r sum of e^(q u) n(d+) / (B(u) sigma sqrt(tau - u)) du
+ *     = N(d+(tau, B)) + q sum of e^(q u) (N(d+) + n(d+) / (sigma sqrt(tau - u))) du
+ * or, with the yield's sum moved to the left when it is negative, earned = owed: all terms positive. Here ln(earned /
+ * owed) = 0 is solved at all nodes together by Newton's method. The fixed-point iteration of the paper is cheaper a
+ * round, but it does not settle when rate and yield are close and nodes are many.
  */
 
 const INVERSE_SQRT_TWO_PI = 0.3989422804014327;
@@ -39,9 +39,8 @@ export function solvePutBoundary(
   const q = dividendYield;
   out.logStart = q > r ? Math.log(r / q) : 0;
   out.transform[scheme.boundaryNodes] = out.logStart * out.logStart;
-  if (scheme.coarse) {
-    const { coarse } = scheme;
-    if (!solvePutBoundary(coarse.boundary, coarse.scheme, r, q, volatility, timeToExpiry)) return false;
+  const { coarse } = scheme;
+  if (coarse && solvePutBoundary(coarse.boundary, coarse.scheme, r, q, volatility, timeToExpiry)) {
     const nodes = coarse.scheme.boundaryNodes;
     for (let i = 0; i < scheme.boundaryNodes; i++) {
       let h = 0;
@@ -208,7 +207,6 @@ function newtonStep(out: PutBoundary, scheme: AmericanScheme, r: number, q: numb
     const tau = T * xi[i] * xi[i];
     const deviation = v * Math.sqrt(tau);
     const dPlus = (LOG_BOUNDARY[i] + (r - q) * tau) / deviation + 0.5 * deviation;
-    const dMinus = dPlus - deviation;
     if (Number.isNaN(dPlus)) return false;
     let perBoundary = 0;
     let plain = 0;
@@ -233,18 +231,21 @@ function newtonStep(out: PutBoundary, scheme: AmericanScheme, r: number, q: numb
     const own = (INVERSE_SQRT_TWO_PI * gaussian) / deviation;
     const tail = isNear ? 0.5 * gaussian * tableErfcx(Math.abs(dPlus) * Math.SQRT1_2) : 0;
     const cdf = dPlus < 0 ? tail : 1 - tail;
-    const top = own + r * scale * perBoundary;
-    const bottom = own + cdf + q * (tau * mass + scale * plain);
-    const ratio = top / bottom;
+    const carried = q === 0 ? 0 : q * (tau * mass + scale * plain);
+    const earned = r * scale * perBoundary - (q < 0 ? carried : 0);
+    const owed = cdf + (q > 0 ? carried : 0);
+    const ratio = earned / owed;
     if (!(ratio > 1e-200 && ratio < 1e200)) return false;
     residual[i] = -tableLog(ratio);
-    const perTop = (scale * r) / top;
-    const perBottom = (scale * q) / bottom;
+    const perEarned = scale / earned;
+    const perOwed = q > 0 ? (scale * q) / owed : 0;
+    const yieldEarned = q < 0 ? q : 0;
     for (let point = i * l; point < (i + 1) * l; point++) {
-      POINT_COUPLING[point] = POINT_SLOPE[point] * POINT_PER_ROOT[point] * (perTop * POINT_INVERSE[point] - perBottom);
+      POINT_COUPLING[point] =
+        POINT_SLOPE[point] * POINT_PER_ROOT[point] * (perEarned * (r * POINT_INVERSE[point] - yieldEarned) - perOwed);
     }
-    const ownSlope = (-own * dMinus) / deviation;
-    OWN[i] = (ownSlope - r * scale * perBoundarySlope) / top - (ownSlope - q * scale * plainSlope) / bottom - 1;
+    OWN[i] =
+      perEarned * (yieldEarned * plainSlope - r * (perBoundarySlope + perBoundary)) - own / owed + perOwed * plainSlope;
   }
   jacobianPass(scheme);
   if (!solveLinear(jacobian, residual)) return false;

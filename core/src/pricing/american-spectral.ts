@@ -1,7 +1,7 @@
 import { boundaryStep, solvePutBoundary } from './american-boundary.ts';
 import { type AmericanScheme, type PutBoundary, putBoundary } from './american-scheme.ts';
 import { type PutPremium, putPremiumInto } from './american-put.ts';
-import { europeanGreeksRows, firstGreeksColumns } from './european-batch.ts';
+import { europeanGreeksRows, europeanPriceRows, firstGreeksColumns } from './european-batch.ts';
 import { europeanColumns } from './european-columns.ts';
 
 /*
@@ -80,15 +80,27 @@ export function unitPutAt(put: SolvedPut, spot: number, withSlopes = true): Unit
   const logSpot = Math.log(spot);
   if (logSpot <= logBoundaryOf(put)) return { value: 1 - spot, delta: -1, gamma: 0, isExercised: true };
   putPremiumInto(PREMIUM, put.boundary, put.scheme, logSpot, rate, dividendYield, volatility, timeToExpiry, withSlopes);
-  const { price, delta, gamma } = europeanUnitPut(put.market, spot);
-  // Near the boundary the premium's quadrature may fall short of exercise by its own error.
-  const value = Math.max(price + Math.max(PREMIUM.value, 0), 1 - spot);
-  return withSlopes
-    ? { value, delta: delta + PREMIUM.delta, gamma: gamma + PREMIUM.gamma, isExercised: false }
-    : { value, delta: 0, gamma: 0, isExercised: false };
+  setUnitRow(put.market, spot);
+  // Near the boundary the premium's quadrature may fall short of exercise by its own error, hence the floor.
+  if (!withSlopes) {
+    europeanPriceRows(OUT.price, ROW, 1);
+    return {
+      value: Math.max(OUT.price[0] + Math.max(PREMIUM.value, 0), 1 - spot),
+      delta: 0,
+      gamma: 0,
+      isExercised: false,
+    };
+  }
+  europeanGreeksRows(OUT, ROW, 1);
+  return {
+    value: Math.max(OUT.price[0] + Math.max(PREMIUM.value, 0), 1 - spot),
+    delta: OUT.delta[0] + PREMIUM.delta,
+    gamma: OUT.gamma[0] + PREMIUM.gamma,
+    isExercised: false,
+  };
 }
 
-function europeanUnitPut(market: UnitPutMarket, spot: number) {
+function setUnitRow(market: UnitPutMarket, spot: number): void {
   ROW.isCall[0] = 0;
   ROW.spot[0] = spot;
   ROW.strike[0] = 1;
@@ -96,6 +108,4 @@ function europeanUnitPut(market: UnitPutMarket, spot: number) {
   ROW.rate[0] = market.rate;
   ROW.dividendYield[0] = market.dividendYield;
   ROW.volatility[0] = market.volatility;
-  europeanGreeksRows(OUT, ROW, 1);
-  return { price: OUT.price[0], delta: OUT.delta[0], gamma: OUT.gamma[0] };
 }

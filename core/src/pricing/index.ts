@@ -34,6 +34,7 @@ export type { CashDividend } from './finite-difference.ts';
 export { type Option, type Exercise, type Model, exerciseValue } from './option.ts';
 export { type PricingMethod, PRICING_METHODS, pricingMethod } from './pricing-method.ts';
 export { optionPrice } from './option-price.ts';
+export { americanPriceInto } from './american-batch.ts';
 export { optionGreeks } from './option-greeks.ts';
 export { type EarlyExercise, earlyExercise } from './option-exercise.ts';
 export { optionImpliedVolatility } from './option-implied-volatility.ts';

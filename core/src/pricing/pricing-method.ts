@@ -4,7 +4,7 @@ import { carryYield, hasCashDividends, type Option } from './option.ts';
 export type PricingMethod = 'certain' | 'closed-form' | 'spectral-collocation' | 'finite-difference';
 
 /** Below this deviation the outcome is taken as certain when early exercise matters. */
-const LEAST_DEVIATION = 1e-6;
+export const LEAST_DEVIATION = 1e-6;
 
 interface Row {
   method: PricingMethod;
