@@ -1,2 +1,4 @@
 import { defineConfig } from 'vitest/config';
-export default defineConfig({ test: { name: 'web', root: import.meta.dirname, include: ['test/**/*.test.ts'] } });
+export default defineConfig({
+  test: { name: 'web', root: import.meta.dirname, include: ['test/**/*.test.ts'], testTimeout: 60_000 },
+});

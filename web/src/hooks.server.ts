@@ -1,17 +1,13 @@
 import type { Handle, HandleServerError } from '@sveltejs/kit';
 import { store } from '$lib/server/services/store';
 import { LOCAL_OWNER } from '$lib/server/services/environment';
-import { problem } from '$lib/server/http/problem';
-
-/** Largest body of any route but file imports, which count their own bytes. */
-const MAX_BODY_BYTES = 64 * 1024 * 1024;
+import { tooLarge } from '$lib/server/http/problem';
+import { MAX_BODY_BYTES } from '$lib/server/http/read-text';
 
 export const handle: Handle = async ({ event, resolve }) => {
   const length = Number(event.request.headers.get('content-length') ?? 0);
   const isImport = event.url.pathname === '/api/v1/imports/chains';
-  if (length > MAX_BODY_BYTES && !isImport) {
-    return problem(413, 'too-large', { detail: `at most ${MAX_BODY_BYTES} bytes` });
-  }
+  if (length > MAX_BODY_BYTES && !isImport) return tooLarge();
   event.locals.connection = store();
   event.locals.owner = LOCAL_OWNER;
   const response = await resolve(event);

@@ -1,4 +1,5 @@
 import type { z } from 'zod';
+import { MAX_BODY_BYTES } from './read-text.ts';
 
 export interface ProblemDetail {
   /** Path of the field, as in slices[0].strikes */
@@ -25,6 +26,11 @@ export function problem(
 ): Response {
   const body = { type, title: TITLES[type], status, detail: o.detail, errors: o.errors, ...o.more };
   return new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/problem+json' } });
+}
+
+/** Answer to a body over the limit of all routes but file imports. */
+export function tooLarge(): Response {
+  return problem(413, 'too-large', { detail: `at most ${MAX_BODY_BYTES} bytes` });
 }
 
 /** Details of failed validation, one per field. */

@@ -1,10 +1,4 @@
-import {
-  bachelierGreeks,
-  black76Greeks,
-  blackScholesMertonGreeks,
-  type Greeks,
-  impliedVolatility,
-} from '@umwelt/core/pricing';
+import { type Accuracy, type Greeks, type Option, optionGreeks, optionImpliedVolatility } from '@umwelt/core/pricing';
 import type { z } from 'zod';
 import {
   impliedVolatilityContract,
@@ -17,34 +11,30 @@ import {
 type RowError = z.infer<typeof rowError>;
 const DAYS = 365;
 
-/** Prices one row of a request; a bad or unsupported row becomes an error in its place. */
-export function priceRow(row: unknown): PriceResult | RowError {
+/** Prices one row of a request; a bad row becomes an error in its place. */
+export function priceRow(row: unknown, accuracy: Accuracy = 'default'): PriceResult | RowError {
   const parsed = priceContract.safeParse(row);
   if (!parsed.success) return invalidRow(parsed.error);
-  const unsupported = unsupportedContract(parsed.data);
-  if (unsupported) return unsupported;
+  const { volatility, ...contract } = parsed.data;
   try {
-    return scaled(greeksOf(parsed.data), parsed.data.model === 'normal');
+    return scaled(optionGreeks({ ...optionOf(contract), volatility }, accuracy), contract.model === 'normal');
   } catch (error) {
     return outOfRange(error);
   }
 }
 
-function greeksOf(c: PriceContract): Greeks {
-  const common = { side: c.side, strike: c.strike, timeToExpiry: c.years, rate: c.rate };
-  switch (c.model) {
-    case 'spot':
-      return blackScholesMertonGreeks({
-        ...common,
-        spot: c.underlying,
-        dividendYield: c.dividendYield ?? 0,
-        volatility: c.volatility,
-      });
-    case 'futures':
-      return black76Greeks({ ...common, forward: c.underlying, volatility: c.volatility });
-    case 'normal':
-      return bachelierGreeks({ ...common, forward: c.underlying, normalVolatility: c.volatility });
-  }
+function optionOf(c: Omit<PriceContract, 'volatility'>): Omit<Option, 'volatility'> {
+  return {
+    side: c.side,
+    exercise: c.exercise,
+    model: c.model,
+    underlying: c.underlying,
+    strike: c.strike,
+    timeToExpiry: c.years,
+    rate: c.rate,
+    dividendYield: c.dividendYield,
+    dividends: c.dividends?.map((d) => ({ time: d.years, amount: d.amount })),
+  };
 }
 
 /** Scales of the API: theta and charm per calendar day, vega and rho per point. */
@@ -65,34 +55,18 @@ function scaled(g: Greeks, isNormal: boolean): PriceResult {
 }
 
 /** Implied volatility of one row of a request. */
-export function impliedVolatilityRow(row: unknown): { volatility: number } | RowError {
+export function impliedVolatilityRow(row: unknown, accuracy?: Accuracy): { volatility: number } | RowError {
   const parsed = impliedVolatilityContract.safeParse(row);
   if (!parsed.success) return invalidRow(parsed.error);
-  const c = parsed.data;
-  const unsupported = unsupportedContract(c) ?? (c.model === 'normal' ? NORMAL_UNSUPPORTED : undefined);
-  if (unsupported) return unsupported;
-  const drift = c.model === 'spot' ? c.rate - (c.dividendYield ?? 0) : 0;
+  const { price, ...contract } = parsed.data;
   try {
-    const result = impliedVolatility({
-      side: c.side,
-      forward: c.underlying * Math.exp(drift * c.years),
-      strike: c.strike,
-      timeToExpiry: c.years,
-      discountFactor: Math.exp(-c.rate * c.years),
-      price: Number(c.price),
-    });
+    // A volatility is wanted to more digits than a price: the default inverts the finer method.
+    const level = accuracy === undefined || accuracy === 'default' ? 'fine' : accuracy;
+    const result = optionImpliedVolatility(optionOf(contract), Number(price), level);
     return result.ok ? { volatility: result.volatility } : { error: result.reason };
   } catch (error) {
     return outOfRange(error);
   }
-}
-
-const NORMAL_UNSUPPORTED = { error: 'unsupported', message: 'implied normal volatility is not offered yet' };
-
-function unsupportedContract(c: { exercise: string; dividends?: unknown[] }): RowError | undefined {
-  if (c.exercise === 'american') return { error: 'unsupported', message: 'exercise: American is not offered yet' };
-  if (c.dividends?.length) return { error: 'unsupported', message: 'dividends: cash dividends are not offered yet' };
-  return undefined;
 }
 
 function invalidRow(error: z.ZodError): RowError {
