@@ -31,10 +31,11 @@ export {
 export { type ImpliedNormalVolatilityInput, impliedNormalVolatility } from './implied-normal-volatility.ts';
 export type { Accuracy } from './american-levels.ts';
 export type { CashDividend } from './finite-difference.ts';
-export { type Option, type Exercise, type Model, exerciseValue } from './option.ts';
+export { type Option, type Exercise, type Model, checkOption, exerciseValue } from './option.ts';
 export { type PricingMethod, PRICING_METHODS, pricingMethod } from './pricing-method.ts';
 export { optionPrice } from './option-price.ts';
 export { americanPriceInto } from './american-batch.ts';
 export { optionGreeks } from './option-greeks.ts';
+export { optionDelta } from './option-delta.ts';
 export { type EarlyExercise, earlyExercise } from './option-exercise.ts';
 export { optionImpliedVolatility } from './option-implied-volatility.ts';

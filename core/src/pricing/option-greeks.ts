@@ -57,7 +57,7 @@ export function closedFormGreeks(o: Option): Greeks {
 }
 
 /** The option exercised at its known best date; that date may move with the inputs, but moving it gains nothing. */
-function certainGreeks(o: Option): Greeks {
+export function certainGreeks(o: Option): Greeks {
   const { price, time, equivalentSpot } = certainExercise(o);
   const isLast = time === o.timeToExpiry;
   const greeks = closedFormGreeks({
@@ -200,7 +200,7 @@ function rateSlope(o: Option, solved: SolvedPut, name: 'rate' | 'dividendYield')
 }
 
 /** Price, delta and gamma by the option's spot, from the unit put. */
-function derivativesOf(o: Option, solved: SolvedPut, spot = o.underlying): Omit<SpotDerivatives, 'speed'> {
+export function derivativesOf(o: Option, solved: SolvedPut, spot = o.underlying): Omit<SpotDerivatives, 'speed'> {
   const K = o.strike;
   if (o.side === 'put') {
     const unit = unitPutAt(solved, spot / K);
