@@ -1,5 +1,6 @@
 import { logRatio, tableLog } from '../math/index.ts';
 import { requireOneLength } from './european-columns.ts';
+import { exactTimeValue } from './exact-time-value.ts';
 import { fastImpliedDeviation } from './implied-deviation-fast.ts';
 import { impliedDeviationKernel } from './implied-deviation.ts';
 import { requireRange } from './require-range.ts';
@@ -23,7 +24,10 @@ export type ImpliedVolatilityFailure = 'below-intrinsic' | 'above-bound' | 'not-
 export type ImpliedVolatilityResult =
   { ok: true; volatility: number } | { ok: false; reason: ImpliedVolatilityFailure };
 
-/** Relative to forward + strike: some roundings of discount factor x (forward - strike), not a difference in price. */
+/**
+ * Relative to forward + strike: a price that is below intrinsic by some roundings of discount factor x (forward -
+ * strike) counts as equal to it. Above it every bit counts, since deep in the money a bit is a volatility.
+ */
 const INTRINSIC_TOLERANCE = 4 * Number.EPSILON;
 
 /**
@@ -46,7 +50,8 @@ export function impliedVolatility(o: ImpliedVolatilityInput): ImpliedVolatilityR
     o.forward,
     o.strike,
     o.timeToExpiry,
-    o.price / o.discountFactor,
+    o.discountFactor,
+    o.price,
   );
   return volatility >= 0
     ? { ok: true, volatility }
@@ -65,15 +70,18 @@ function impliedVolatilityRow(
   forward: number,
   strike: number,
   timeToExpiry: number,
-  undiscounted: number,
+  discountFactor: number,
+  price: number,
 ): number {
-  if (Number.isNaN(undiscounted)) return NaN;
-  const moneyness = sign * (forward - strike);
-  const intrinsic = moneyness > 0 ? moneyness : 0;
+  if (Number.isNaN(price)) return NaN;
+  const undiscounted = price / discountFactor;
   if (undiscounted >= (sign > 0 ? forward : strike)) return ABOVE_BOUND;
-  const timeValue = undiscounted - intrinsic;
+  const isInTheMoney = sign * (forward - strike) > 0;
+  const timeValue = !isInTheMoney
+    ? undiscounted
+    : exactTimeValue(price, discountFactor, sign > 0 ? forward : strike, sign > 0 ? strike : forward) / discountFactor;
   if (timeValue <= 0) {
-    const isIntrinsic = intrinsic > 0 ? -timeValue <= INTRINSIC_TOLERANCE * (forward + strike) : timeValue === 0;
+    const isIntrinsic = isInTheMoney ? -timeValue <= INTRINSIC_TOLERANCE * (forward + strike) : timeValue === 0;
     return isIntrinsic ? 0 : BELOW_INTRINSIC;
   }
   if (timeToExpiry === 0) return ABOVE_BOUND;
@@ -146,7 +154,7 @@ export function impliedVolatilityInto(out: Float64Array, status: Uint8Array, c: 
       status[i] = 5;
       continue;
     }
-    const volatility = impliedVolatilityRow(2 * isCall[i] - 1, F, K, T, price[i] / D);
+    const volatility = impliedVolatilityRow(2 * isCall[i] - 1, F, K, T, D, price[i]);
     const isFound = volatility >= 0;
     out[i] = isFound ? volatility : NaN;
     status[i] = isFound ? 0 : Number.isNaN(volatility) ? 4 : -volatility;

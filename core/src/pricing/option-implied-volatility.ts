@@ -7,7 +7,7 @@ import { optionPrice } from './option-price.ts';
 import { pricingMethod } from './pricing-method.ts';
 
 /** Relative to underlying + strike: some roundings, not a difference in price. */
-const PRICE_ROUNDING = 8 * Number.EPSILON;
+const PRICE_ROUNDING = 4 * Number.EPSILON;
 /** Relative, on the volatility. */
 const VOLATILITY_TOLERANCE = 1e-12;
 /** Bracket of volatility times root time; 12 prices every out-of-the-money option at its bound to 1e-8. */
@@ -56,6 +56,11 @@ function closedFormImpliedVolatility(o: Option, price: number): ImpliedVolatilit
   }
   const forward = o.underlying * Math.exp((rate - carryYield(o)) * timeToExpiry);
   if (!(forward > 0 && forward < Infinity)) return { ok: false, reason: 'not-converged' };
+  // Forward and discount factor are rounded here, so a price within their roundings of intrinsic is equal to it.
+  const intrinsic = discountFactor * Math.max(side === 'call' ? forward - strike : strike - forward, 0);
+  if (intrinsic > 0 && Math.abs(price - intrinsic) <= PRICE_ROUNDING * discountFactor * (forward + strike)) {
+    return { ok: true, volatility: 0 };
+  }
   return impliedVolatility({ side, forward, strike, timeToExpiry, discountFactor, price });
 }
 

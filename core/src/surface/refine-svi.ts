@@ -45,6 +45,7 @@ export function refineSvi(points: SviFitPoints, p: Float64Array, smallGain: numb
   while (iterations < MAX_ITERATIONS && cost < Infinity) {
     if (cost <= floor) return { cost, iterations, stop: 'floor' };
     iterations++;
+    holdAtBounds(p);
     let gain = -1;
     while (damping < MOST_DAMPING) {
       if (dampedStep(damping)) {
@@ -75,6 +76,28 @@ export function refineSvi(points: SviFitPoints, p: Float64Array, smallGain: numb
     damping = Math.max(damping * 0.1, LEAST_DAMPING);
   }
   return { cost, iterations, stop: 'iteration-limit' };
+}
+
+/** A parameter that lies at its bound and wants to go beyond it stays there, and the others are solved without it. */
+function holdAtBounds(p: Float64Array): void {
+  // A step goes against the gradient.
+  if (p[1] <= LEAST_SLOPE && current[16] > 0) hold(1);
+  if (p[2] >= STEEPEST_RHO && current[17] < 0) hold(2);
+  if (p[2] <= -STEEPEST_RHO && current[17] > 0) hold(2);
+  if (p[4] <= LEAST_SIGMA && current[19] > 0) hold(4);
+}
+
+/** Takes parameter j out of the equations: its row and column but for the diagonal, and its gradient. */
+function hold(j: number): void {
+  for (let row = 0; row < SVI_PARAMETERS; row++) {
+    if (row !== j) current[entryOf(Math.min(row, j), Math.max(row, j))] = 0;
+  }
+  current[15 + j] = 0;
+}
+
+/** Place of an entry in the upper triangle by rows. */
+function entryOf(row: number, column: number): number {
+  return row * SVI_PARAMETERS - (row * (row - 1)) / 2 + column - row;
 }
 
 function keepInside(p: Float64Array): void {
