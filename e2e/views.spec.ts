@@ -110,7 +110,7 @@ test('single keys can be switched off; search finds an underlying', async ({ pag
   await expect(page.getByRole('heading', { name: 'TERN' })).toBeVisible();
 });
 
-for (const view of ['skew', 'term', 'chain'] as const) {
+for (const view of ['skew', 'term', 'chain', 'pricer'] as const) {
   test(`${view} has no accessibility violation, by day and by night`, async ({ page }) => {
     await openPage(page, `/${view}/VM50`);
     if (view !== 'chain') await expect(page.locator('[data-ready=true]')).toBeVisible();

@@ -8,6 +8,7 @@
   import KeysDialog from '$lib/components/keys-dialog.svelte';
   import Rail from '$lib/components/rail.svelte';
   import SearchDialog from '$lib/components/search-dialog.svelte';
+  import { pricerHref } from '$lib/figures/pricer-href';
   import { PageState, setPageState } from '$lib/state/page-state.svelte';
 
   let { data, children }: LayoutProps = $props();
@@ -28,6 +29,13 @@
       case 'skew':
       case 'chain':
         if (symbol) void goto(`/${action}/${symbol}${page.params.symbol ? page.url.search : ''}`);
+        break;
+      case 'pricer':
+        // Where a figure is explained, its own link leads to its option.
+        void goto(
+          document.querySelector<HTMLAnchorElement>('a[data-pricer]')?.href ??
+            pricerHref(symbol, page.url.searchParams),
+        );
         break;
       case 'data':
         void goto('/data');

@@ -171,5 +171,8 @@
       </table>
     {/if}
   {/snippet}
-  {#snippet aside()}<Reading sentences={chainReading(view.picture, focus, view.context)} />{/snippet}
+  {#snippet aside()}<Reading
+      sentences={chainReading(view.picture, focus, view.context)}
+      onaction={() => view.set({ restored: undefined }, { isStep: true })}
+    />{/snippet}
 </ViewFrame>

@@ -63,8 +63,8 @@
     >
   </span>
   <Assumptions />
-  <span class="quiet ml-auto hidden min-[1180px]:inline">{picture.next ? 'stored instant' : 'latest stored'}</span>
-  <button type="button" class="chip ml-auto min-[1180px]:ml-0" onclick={() => (page.isSearchOpen = true)}>
+  <span class="quiet ml-auto hidden min-[1400px]:inline">{picture.next ? 'stored instant' : 'latest stored'}</span>
+  <button type="button" class="chip ml-auto min-[1400px]:ml-0" onclick={() => (page.isSearchOpen = true)}>
     Search <span class="kbd-mark">/</span>
   </button>
 </header>

@@ -1,6 +1,6 @@
 <!-- A number that opens its Workings. -->
 <script lang="ts">
-  import { viewState } from '$lib/state/view-state.svelte';
+  import { workingsHost } from '$lib/state/workings-host';
 
   interface Props {
     id: string;
@@ -9,7 +9,7 @@
     isInline?: boolean;
   }
   let { id, text, isInline = false }: Props = $props();
-  const view = viewState();
+  const host = workingsHost();
 </script>
 
 <button
@@ -21,6 +21,6 @@
   title="Workings"
   onclick={(event) => {
     event.stopPropagation();
-    void view.set({ workings: id });
+    host.openWorkings(id);
   }}>{text}</button
 >

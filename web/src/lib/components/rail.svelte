@@ -3,6 +3,7 @@
   import { page } from '$app/state';
   import Moon from '@lucide/svelte/icons/moon';
   import Sun from '@lucide/svelte/icons/sun';
+  import { pricerHref } from '$lib/figures/pricer-href';
   import { pageState } from '$lib/state/page-state.svelte';
 
   interface Props {
@@ -18,6 +19,14 @@
   const isHere = (id: string) => page.url.pathname.startsWith(`/${id}`);
   /** The query goes along between views of one underlying, but not to Data. */
   const query = $derived(page.params.symbol ? page.url.search : '');
+  const below = $derived([
+    {
+      id: 'pricer',
+      label: 'Pricer',
+      href: pricerHref(symbol, query === '' ? new URLSearchParams() : page.url.searchParams),
+    },
+    { id: 'data', label: 'Data', href: '/data' },
+  ] as const);
 </script>
 
 <nav
@@ -37,13 +46,15 @@
     {/if}
   {/each}
   <hr class="border-line mx-3 my-2 max-[700px]:hidden" />
-  <a
-    href="/data"
-    class="border-l-3 py-1.5 max-[700px]:px-3 {isHere('data') ? 'border-ink font-semibold' : 'border-transparent'}"
-    aria-current={isHere('data') ? 'page' : undefined}
-  >
-    Data<br /><span class="text-soft text-[11px] font-normal">{shell.keys.keyOf('data')}</span>
-  </a>
+  {#each below as item (item.id)}
+    <a
+      href={item.href}
+      class="border-l-3 py-1.5 max-[700px]:px-3 {isHere(item.id) ? 'border-ink font-semibold' : 'border-transparent'}"
+      aria-current={isHere(item.id) ? 'page' : undefined}
+    >
+      {item.label}<br /><span class="text-soft text-[11px] font-normal">{shell.keys.keyOf(item.id)}</span>
+    </a>
+  {/each}
   <span class="grow"></span>
   <button
     type="button"

@@ -1,14 +1,14 @@
 <!-- Sentences made from the numbers on the screen; each number opens its Workings. -->
 <script lang="ts">
   import Figure from './figure.svelte';
-  import type { Sentence } from '$lib/reading/sentence';
-  import { viewState } from '$lib/state/view-state.svelte';
+  import type { Sentence, SentenceAction } from '$lib/reading/sentence';
 
   interface Props {
     sentences: Sentence[];
+    /** What a sentence may offer to do */
+    onaction?: (action: SentenceAction) => void;
   }
-  let { sentences }: Props = $props();
-  const view = viewState();
+  let { sentences, onaction }: Props = $props();
 </script>
 
 <section aria-label="Reading" class="space-y-3">
@@ -23,7 +23,7 @@
           />{:else}<button
             type="button"
             class="underline decoration-dotted underline-offset-4"
-            onclick={() => view.set({ restored: undefined }, { isStep: true })}>{part.text}</button
+            onclick={() => onaction?.(part.action)}>{part.text}</button
           >{/if}
       {/each}
     </p>

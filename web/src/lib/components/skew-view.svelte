@@ -73,7 +73,10 @@
     {/if}
   {/snippet}
   {#snippet aside()}
-    <Reading sentences={skewReading(view.picture, view.focus, view.context)} />
+    <Reading
+      sentences={skewReading(view.picture, view.focus, view.context)}
+      onaction={() => view.set({ restored: undefined }, { isStep: true })}
+    />
     <section class="mt-5">
       <h2 class="small-caps mb-1">By expiry</h2>
       <table class="figures text-[12.5px]">

@@ -86,5 +86,8 @@
       </table>
     {/if}
   {/snippet}
-  {#snippet aside()}<Reading sentences={termReading(view.picture)} />{/snippet}
+  {#snippet aside()}<Reading
+      sentences={termReading(view.picture)}
+      onaction={() => view.set({ restored: undefined }, { isStep: true })}
+    />{/snippet}
 </ViewFrame>

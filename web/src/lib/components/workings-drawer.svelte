@@ -2,19 +2,17 @@
 <script lang="ts">
   import Check from '@lucide/svelte/icons/check';
   import X from '@lucide/svelte/icons/x';
-  import { tickDecimals } from '$lib/figures/format';
   import { unitText } from '$lib/measures/unit-text';
-  import { workingsOf } from '$lib/measures/workings';
-  import { viewState } from '$lib/state/view-state.svelte';
+  import { workingsHost } from '$lib/state/workings-host';
 
-  const view = viewState();
-  const id = $derived(view.context.workings);
-  const workings = $derived(id === undefined ? undefined : workingsOf(view.picture, view.context, id));
-  const decimals = $derived(tickDecimals(view.picture.underlying.underlyingTick));
+  const host = workingsHost();
+  const id = $derived(host.workingsId);
+  const workings = $derived(id === undefined ? undefined : host.explain(id));
+  const pricer = $derived(id === undefined ? undefined : host.pricerHref?.(id));
   let copied = $state<'json' | 'link'>();
 
   async function copy(what: 'json' | 'link'): Promise<void> {
-    const text = what === 'link' ? location.href : JSON.stringify({ asOf: view.picture.asOf, ...workings }, null, 2);
+    const text = what === 'link' ? location.href : JSON.stringify({ asOf: host.stamp, ...workings }, null, 2);
     await navigator.clipboard.writeText(text);
     copied = what;
   }
@@ -25,7 +23,7 @@
 
 <svelte:window
   onkeydown={(event) => {
-    if (event.key === 'Escape' && id !== undefined) void view.set({ workings: undefined });
+    if (event.key === 'Escape' && id !== undefined) host.closeWorkings();
   }}
 />
 
@@ -36,15 +34,13 @@
   >
     <div class="flex items-start justify-between">
       <h2 class="small-caps">Workings</h2>
-      <button type="button" aria-label="Close Workings" onclick={() => view.set({ workings: undefined })}
-        ><X size={15} /></button
-      >
+      <button type="button" aria-label="Close Workings" onclick={() => host.closeWorkings()}><X size={15} /></button>
     </div>
     {#if workings}
-      <p class="quiet mt-1 text-[11.5px]">{workings.subject} · {view.picture.asOf}</p>
+      <p class="quiet mt-1 text-[11.5px]">{workings.subject} · {host.stamp}</p>
       <p class="mt-2 font-serif text-[16px]">
         {workings.label.charAt(0).toUpperCase() + workings.label.slice(1)}
-        <strong data-testid="workings-value">{unitText(workings.value, workings.unit, decimals)}</strong>
+        <strong data-testid="workings-value">{unitText(workings.value, workings.unit, host.decimals)}</strong>
       </p>
       <p class="mt-2 font-serif text-[14px]">{workings.definition}</p>
       {#if workings.note}<p class="text-event mt-2 font-serif text-[14px]">{workings.note}</p>{/if}
@@ -59,7 +55,7 @@
                     >{input.source}</span
                   ></td
                 >
-                <td class="py-0.5 text-right whitespace-nowrap">{unitText(input.value, input.unit, decimals)}</td>
+                <td class="py-0.5 text-right whitespace-nowrap">{unitText(input.value, input.unit, host.decimals)}</td>
               </tr>
             {/each}
           </tbody>
@@ -72,10 +68,11 @@
             {label}{#if copied === what}<Check size={12} aria-label="copied" />{/if}
           </button>
         {/each}
+        {#if pricer}<a class="text-implied" href={pricer} data-pricer>Open in Pricer</a>{/if}
       </p>
     {:else}
       <p class="mt-3 font-serif text-[14.5px]">
-        This figure does not exist at {view.picture.asOf}. Step to another instant, or close this.
+        This figure does not exist at {host.stamp}. Step to another instant, or close this.
       </p>
     {/if}
   </aside>

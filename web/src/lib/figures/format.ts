@@ -43,6 +43,21 @@ export function signedText(value: number | null | undefined, decimals = 2): stri
   return value > 0 && /[1-9]/.test(text) ? `+${text}` : text;
 }
 
+/** Number with some significant digits and no exponent until very small: 0.00123456 is "0.001235". */
+export function significantText(value: number | null | undefined, digits = 4): string {
+  if (value == null || !Number.isFinite(value)) return NONE;
+  if (value === 0) return '0';
+  const magnitude = Math.floor(Math.log10(Math.abs(value)));
+  if (magnitude < -7) return value.toExponential(digits - 2).replace('-', MINUS);
+  return numberText(value, Math.min(12, Math.max(0, digits - 1 - magnitude)));
+}
+
+/** {@link significantText} with a sign. */
+export function signedSignificantText(value: number | null | undefined, digits = 4): string {
+  const text = significantText(value, digits);
+  return value != null && value > 0 && /[1-9]/.test(text) ? `+${text}` : text;
+}
+
 /** Strike without trailing zeros. */
 export function strikeText(strike: number): string {
   return numberText(strike, tickDecimals(Number(strike.toPrecision(10))));

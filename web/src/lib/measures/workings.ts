@@ -27,7 +27,18 @@ export function figureId(measure: string, expiry?: string, strike?: number, side
   return [measure, expiry, strike, side].filter((part) => part !== undefined).join('~');
 }
 
-function explain<Subject>(measure: Measure<Subject>, subject: Subject, id: string, of: string): Workings {
+/** Parts of an identifier. */
+export function figureParts(id: string): { measure: string; expiry?: string; strike?: number; side?: Side } {
+  const [measure, expiry, strike, side] = id.split('~');
+  return {
+    measure,
+    expiry,
+    strike: strike === undefined ? undefined : Number(strike),
+    side: side === 'call' || side === 'put' ? side : undefined,
+  };
+}
+
+export function explain<Subject>(measure: Measure<Subject>, subject: Subject, id: string, of: string): Workings {
   const { label, unit, definition, formula, source } = measure;
   return {
     id,
@@ -49,7 +60,7 @@ export function workingsOf(
   context: Pick<AsOfContext, 'volatilitySource' | 'forwardSource'>,
   id: string,
 ): Workings | undefined {
-  const [name, date, strikeText, side] = id.split('~');
+  const { measure: name, expiry: date, strike, side } = figureParts(id);
   const { symbol } = picture.underlying;
   const level: LevelSubject = { picture, context };
   if (date === undefined) {
@@ -59,15 +70,15 @@ export function workingsOf(
   const expiry = picture.expiries.find((e) => e.date === date);
   if (!expiry) return undefined;
   const ofExpiry: ExpirySubject = { ...level, expiry };
-  if (strikeText === undefined) {
+  if (strike === undefined) {
     const measure = EXPIRY_MEASURES.find((m) => m.id === name);
     return measure && explain(measure, ofExpiry, id, `${symbol} ${date}`);
   }
   const measure = QUOTE_MEASURES.find((m) => m.id === name);
   const row = chainRows(picture, expiry, { volatilitySource: context.volatilitySource, sides: 'both' }).find(
-    (r) => r.strike === Number(strikeText) && r.side === side,
+    (r) => r.strike === strike && r.side === side,
   );
   if (!measure || !row) return undefined;
   const ofQuote: QuoteSubject = { ...ofExpiry, row };
-  return explain(measure, ofQuote, id, `${symbol} ${date} ${strikeText} ${side}`);
+  return explain(measure, ofQuote, id, `${symbol} ${date} ${strike} ${side}`);
 }

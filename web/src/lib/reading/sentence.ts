@@ -1,3 +1,5 @@
 /** A sentence of the Reading: words, and figures that open their Workings. */
-export type SentencePart = string | { figure: string; text: string } | { action: 'restore-all'; text: string };
+export type SentencePart = string | { figure: string; text: string } | { action: SentenceAction; text: string };
+/** What a sentence may offer to do: take all quotes that were put back by hand out again. */
+export type SentenceAction = 'restore-all';
 export type Sentence = SentencePart[];

@@ -3,6 +3,7 @@ export const KEY_ACTIONS = {
   term: { key: '3', label: 'Term' },
   skew: { key: '4', label: 'Skew' },
   chain: { key: '5', label: 'Chain' },
+  pricer: { key: 'p', label: 'Pricer' },
   data: { key: 'd', label: 'Data and import' },
   previousInstant: { key: '[', label: 'instant before' },
   nextInstant: { key: ']', label: 'instant after' },

@@ -2,11 +2,15 @@ import { createContext } from 'svelte';
 import { goto } from '$app/navigation';
 import { page } from '$app/state';
 import { clickExpiry, focusExpiry, shownExpiries } from '../figures/expiry-choice.ts';
+import { tickDecimals } from '../figures/format.ts';
+import { type Workings, workingsOf } from '../measures/workings.ts';
 import { type AsOfContext, parseContext } from '../schema/as-of-context.ts';
 import type { Picture, Side } from '../schema/picture.ts';
+import { pricerHref } from '../figures/pricer-href.ts';
+import type { WorkingsHost } from './workings-host.ts';
 
 /** The view's state: the picture that was loaded and what the URL says of it. Every change goes through the URL. */
-export class ViewState {
+export class ViewState implements WorkingsHost {
   readonly #picture: () => Picture;
   readonly context: AsOfContext = $derived(parseContext(page.url.searchParams));
   readonly shown = $derived.by(() => shownExpiries(this.picture, this.context));
@@ -18,6 +22,35 @@ export class ViewState {
 
   get picture(): Picture {
     return this.#picture();
+  }
+
+  get workingsId(): string | undefined {
+    return this.context.workings;
+  }
+
+  openWorkings(id: string): void {
+    void this.set({ workings: id });
+  }
+
+  closeWorkings(): void {
+    void this.set({ workings: undefined });
+  }
+
+  explain(id: string): Workings | undefined {
+    return workingsOf(this.picture, this.context, id);
+  }
+
+  get decimals(): number {
+    return tickDecimals(this.picture.underlying.underlyingTick);
+  }
+
+  get stamp(): string {
+    return this.picture.asOf;
+  }
+
+  /** Pricer with the option of a figure, or with the focus expiry's nearest to the forward. */
+  pricerHref(id?: string): string {
+    return pricerHref(this.picture.underlying.symbol, page.url.searchParams, this.focus?.date, id);
   }
 
   /** Address of the present state with some parameters changed; undefined takes one out. */

@@ -7,11 +7,14 @@
   import SkewView from '$lib/components/skew-view.svelte';
   import TermView from '$lib/components/term-view.svelte';
   import { instantLabel } from '$lib/figures/format';
+  import { contextKeys } from '$lib/state/context-keys';
   import { pageState } from '$lib/state/page-state.svelte';
   import { setViewState, ViewState } from '$lib/state/view-state.svelte';
+  import { setWorkingsHost } from '$lib/state/workings-host';
 
   let { data }: PageProps = $props();
   const view = setViewState(new ViewState(() => data.picture));
+  setWorkingsHost(view);
   const shell = pageState();
   const views = { term: TermView, skew: SkewView, chain: ChainView };
   const View = $derived(views[(page.params.view ?? 'skew') as keyof typeof views]);
@@ -21,40 +24,10 @@
       (navigating.to.params.symbol !== data.picture.underlying.symbol ||
         navigating.to.url.searchParams.get('asOf') !== page.url.searchParams.get('asOf')),
   );
-
-  function onkeydown(event: KeyboardEvent): void {
-    if (document.querySelector('dialog[open]')) return;
-    switch (shell.keys.actionOf(event)) {
-      case 'previousInstant':
-        void view.stepInstant(-1);
-        break;
-      case 'nextInstant':
-        void view.stepInstant(1);
-        break;
-      case 'previousExpiry':
-        void view.stepExpiry(-1);
-        break;
-      case 'nextExpiry':
-        void view.stepExpiry(1);
-        break;
-      case 'monthlies':
-        void view.showExpiries('monthly');
-        break;
-      case 'allExpiries':
-        void view.showExpiries('all');
-        break;
-      case 'noExpiries':
-        void view.showExpiries('none');
-        break;
-      default:
-        return;
-    }
-    event.preventDefault();
-  }
 </script>
 
 <svelte:head><title>{data.picture.underlying.symbol} · Umwelt</title></svelte:head>
-<svelte:window {onkeydown} />
+<svelte:window onkeydown={(event) => contextKeys(event, shell, view)} />
 <ContextBar />
 <ExpiryRibbon />
 <main

@@ -1,0 +1,168 @@
+import { expect, type Page, test } from '@playwright/test';
+import { openPage } from './open-page.ts';
+
+test.beforeEach(async ({ page }) => {
+  page.on('pageerror', (error) => {
+    throw error;
+  });
+});
+
+/** Number on the screen: thin spaces, a real minus sign, a unit behind it. */
+function numberOf(text: string | null): number {
+  return Number.parseFloat(
+    (text ?? '')
+      .replace(/[\s\u202f]/g, '')
+      .replace('−', '-')
+      .replace('+', ''),
+  );
+}
+const input = (page: Page, label: string) =>
+  page.getByRole('region', { name: 'Inputs' }).getByLabel(label, { exact: true });
+async function type(page: Page, label: string, value: string): Promise<void> {
+  await input(page, label).fill(value);
+  await input(page, label).press('Enter');
+}
+const figure = (page: Page, measure: string, side: string) =>
+  page.getByTestId('greeks').locator(`[data-figure="pricer~${measure}~${side}"]`);
+const solve = (page: Page, id: string) => page.getByTestId(`solve-${id}`);
+
+test('pin a state, change inputs: the parts add up to the whole change, and undo brings the old state back', async ({
+  page,
+}) => {
+  await openPage(page, '/pricer/VM50?expiry=2031-04-18&strike=4900&side=call');
+  await expect(figure(page, 'price', 'call')).not.toHaveText('—');
+  const before = numberOf(await figure(page, 'price', 'call').textContent());
+  await page.getByRole('button', { name: 'pin', exact: true }).click();
+  await type(page, 'underlying', '4 880');
+  await type(page, 'volatility', '18.5');
+  await type(page, 'expiry in', '28');
+  await type(page, 'rate', '3.5 %');
+  await type(page, 'yield', '1,5');
+  const change = page.getByTestId('change');
+  await expect(change.locator('[data-part]')).toHaveCount(7);
+  const parts = await change.locator('[data-part]').allTextContents();
+  const total = numberOf(await change.locator('[data-total]').textContent());
+  // Every figure is rounded to half a thousandth.
+  expect(Math.abs(parts.reduce((sum, text) => sum + numberOf(text), 0) - total)).toBeLessThanOrEqual(0.0005 * 8);
+  const after = numberOf(await figure(page, 'price', 'call').textContent());
+  expect(Math.abs(after - before - total)).toBeLessThanOrEqual(0.011);
+  expect(Math.abs(total)).toBeGreaterThan(10);
+  // The address carries it all.
+  await expect(page).toHaveURL(/underlying=4880.*pinned=|pinned=.*underlying=4880/);
+  await openPage(page, page.url());
+  await expect(page.getByTestId('change').locator('[data-total]')).toHaveText(
+    (await change.locator('[data-total]').textContent()) ?? '',
+  );
+  await type(page, 'volatility', '30');
+  await expect(figure(page, 'price', 'call')).not.toHaveText(String(after));
+  await page.getByRole('button', { name: 'undo' }).click();
+  await expect.poll(async () => numberOf(await figure(page, 'price', 'call').textContent())).toBe(after);
+});
+
+test('solve for an input and take it: the value, the delta and the day come out as asked', async ({ page }) => {
+  await openPage(page, '/pricer?exercise=american&side=put&underlying=98&strike=100&days=90&volatility=0.25');
+  const price = figure(page, 'price', 'put');
+  await solve(page, 'volatility').getByRole('textbox').fill('6.5');
+  await solve(page, 'volatility').getByRole('textbox').press('Enter');
+  await expect(solve(page, 'volatility')).toContainText('%');
+  await page.getByRole('button', { name: 'Take volatility for a value of' }).click();
+  await expect(price).toHaveText('6.5000');
+
+  await solve(page, 'underlying').getByRole('textbox').fill('4');
+  await solve(page, 'underlying').getByRole('textbox').press('Enter');
+  await expect
+    .poll(async () => numberOf(await solve(page, 'underlying').locator('td').nth(2).textContent()))
+    .toBeGreaterThan(100);
+  await page.getByRole('button', { name: 'Take underlying for a value of' }).click();
+  await expect(price).toHaveText('4.0000');
+
+  await solve(page, 'strike').getByRole('textbox').fill('-0.3');
+  await solve(page, 'strike').getByRole('textbox').press('Enter');
+  await page.getByRole('button', { name: 'Take strike for a delta of' }).click();
+  await expect(figure(page, 'delta', 'put')).toHaveText('−0.3000');
+
+  const now = numberOf(await price.textContent());
+  await solve(page, 'days')
+    .getByRole('textbox')
+    .fill(String(now / 2));
+  await solve(page, 'days').getByRole('textbox').press('Enter');
+  await page.getByRole('button', { name: 'Take days until a value of' }).click();
+  await expect.poll(async () => numberOf(await price.textContent())).toBeCloseTo(now / 2, 3);
+
+  // A target out of reach is said, not made up.
+  await solve(page, 'underlying').getByRole('textbox').fill('500');
+  await solve(page, 'underlying').getByRole('textbox').press('Enter');
+  await expect(solve(page, 'underlying')).toContainText('none');
+});
+
+test('theory against market on an imported chain: the steps lead from theory to the mid', async ({ page }) => {
+  await openPage(page, '/data');
+  await page.setInputFiles('input[type=file]', 'files/heston-plain.csv');
+  await page.getByRole('button', { name: 'Import', exact: true }).click();
+  await expect(page.getByText(/Imported|stored already/).first()).toBeVisible();
+  const { underlyings } = (await (await page.request.get('/api/v1/underlyings')).json()) as {
+    underlyings: { symbol: string; source: string }[];
+  };
+  const imported = underlyings.find((u) => u.source === 'import');
+  if (!imported) throw new Error('the import stored no underlying');
+  await openPage(page, `/chain/${imported.symbol}?sides=both`);
+  const row = page.getByTestId('ladder').locator('tbody tr', { hasText: 'inside' }).first();
+  const mid =
+    0.5 *
+    (numberOf(await row.locator('td').nth(2).textContent()) + numberOf(await row.locator('td').nth(3).textContent()));
+  // From the quote's theoretical value to the Pricer, by its Workings.
+  await row.locator('[data-figure^="theory~"]').click();
+  await page.getByRole('link', { name: 'Open in Pricer' }).click();
+  await expect(page).toHaveURL(/\/pricer\/.*strike=/);
+  await page.getByRole('button', { name: 'theory against market' }).click();
+  const gap = page.getByTestId('gap');
+  await expect(gap).toContainText('market');
+  const values = gap.locator('tbody tr td:last-child');
+  const theory = numberOf(await values.first().textContent());
+  const market = numberOf(await values.last().textContent());
+  expect(market).toBeCloseTo(mid, 2);
+  const parts = (await gap.locator('[data-part]').allTextContents()).map(numberOf);
+  expect(parts).toHaveLength(5);
+  expect(Math.abs(theory + parts.reduce((a, b) => a + b, 0) - market)).toBeLessThanOrEqual(0.0005 * 7);
+  expect(numberOf(await gap.locator('[data-total]').textContent())).toBeCloseTo(market - theory, 2);
+});
+
+test('the decay of two expiries and a curve of any Greek are drawn; bad input says how to mend it', async ({
+  page,
+}) => {
+  await openPage(page, '/pricer/VM50?panel=decay');
+  await expect(page.locator('[data-ready=true]')).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Reading' })).toContainText(/In 7 days this expiry changes by −\d/);
+  await page.getByRole('button', { name: 'curve', exact: true }).click();
+  await page.getByLabel('Measure').selectOption('gamma');
+  await page.getByLabel('Input on the axis').selectOption('days');
+  await expect(page.getByRole('figure', { name: /gamma against days/ })).toBeVisible();
+  await type(page, 'volatility', 'abc');
+  await expect(page.getByRole('alert')).toContainText('volatility: a number is needed');
+  await expect(input(page, 'volatility')).toHaveValue('abc');
+  await type(page, 'expiry in', '2031-06-20');
+  await expect(input(page, 'expiry in')).toHaveValue(/^98\.\d+$/);
+  await type(page, 'dividends', '30: 12, 60: 12');
+  await page.getByRole('button', { name: 'american', exact: true }).click();
+  await expect(page.getByText('finite difference')).toBeVisible();
+});
+
+test('position, contract and share are one switch; the key leads to the Pricer with the option that is explained', async ({
+  page,
+}) => {
+  await openPage(page, '/chain/VM50?expiry=2031-04-18&workings=theory~2031-04-18~4500~put');
+  await expect(page.getByRole('link', { name: 'Open in Pricer' })).toBeVisible();
+  const theory = numberOf(await page.getByTestId('workings-value').textContent());
+  await page.keyboard.press('p');
+  await expect(page).toHaveURL(/\/pricer\/VM50\?.*strike=4500&side=put/);
+  const price = figure(page, 'price', 'put');
+  await expect.poll(async () => numberOf(await price.textContent())).toBeCloseTo(theory, 1);
+  await type(page, 'contracts', '-3');
+  const share = numberOf(await price.textContent());
+  await page.getByRole('button', { name: 'position' }).click();
+  await expect.poll(async () => numberOf(await price.textContent())).toBeCloseTo(-30 * share, 0);
+  await price.click();
+  const drawer = page.getByRole('complementary', { name: 'Workings' });
+  await expect(drawer).toContainText('your own');
+  await expect(drawer).toContainText('Merton');
+});

@@ -1,0 +1,30 @@
+<!-- Pricer on an underlying: its inputs follow the context bar and the ribbon. -->
+<script lang="ts">
+  import { page } from '$app/state';
+  import { afterNavigate } from '$app/navigation';
+  import ContextBar from '../context-bar.svelte';
+  import ExpiryRibbon from '../expiry-ribbon.svelte';
+  import PricerView from './pricer-view.svelte';
+  import type { Picture } from '$lib/schema/picture';
+  import { contextKeys } from '$lib/state/context-keys';
+  import { pageState } from '$lib/state/page-state.svelte';
+  import { PricerState, setPricerState } from '$lib/state/pricer-state.svelte';
+  import { setViewState, ViewState } from '$lib/state/view-state.svelte';
+  import { setWorkingsHost } from '$lib/state/workings-host';
+
+  interface Props {
+    picture: Picture;
+  }
+  let { picture }: Props = $props();
+  const shell = pageState();
+  const view = setViewState(new ViewState(() => picture));
+  const pricer = setPricerState(new PricerState(view, page.url.searchParams));
+  setWorkingsHost(pricer);
+  afterNavigate(() => pricer.follow(page.url.searchParams));
+</script>
+
+<svelte:head><title>{picture.underlying.symbol} Pricer · Umwelt</title></svelte:head>
+<svelte:window onkeydown={(event) => contextKeys(event, shell, view)} />
+<ContextBar />
+<ExpiryRibbon />
+<main class="relative flex min-h-0 grow flex-col"><PricerView /></main>

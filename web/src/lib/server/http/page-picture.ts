@@ -1,0 +1,21 @@
+import { error } from '@sveltejs/kit';
+import { parseContext } from '../../schema/as-of-context.ts';
+import type { Picture } from '../../schema/picture.ts';
+import type { Database } from '../database/connect.ts';
+import { loadPicture } from '../services/picture.ts';
+
+/** Parameters that change what is derived; the others are of the view alone and must not load it anew. */
+const DERIVING = ['asOf', 'forwardSource', 'restored'];
+
+/** Picture of the underlying that a page shows, or the page of the error. */
+export async function loadPagePicture(database: Database, symbol: string, url: URL): Promise<Picture> {
+  const wanted = new URLSearchParams();
+  for (const name of DERIVING) {
+    const value = url.searchParams.get(name);
+    if (value !== null) wanted.set(name, value);
+  }
+  const result = await loadPicture(database, symbol, parseContext(wanted));
+  if (result.ok) return result.picture;
+  if (result.reason === 'no-quotes') error(404, `No quotes of ${symbol} are stored. Import a chain under Data.`);
+  error(404, `No underlying is called ${symbol}. Press / to search what is stored.`);
+}

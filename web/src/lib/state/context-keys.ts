@@ -1,0 +1,33 @@
+import type { PageState } from './page-state.svelte.ts';
+import type { ViewState } from './view-state.svelte.ts';
+
+/** Keys of everything that follows the context bar and the ribbon: instants and expiries. */
+export function contextKeys(event: KeyboardEvent, shell: PageState, view: ViewState): void {
+  if (document.querySelector('dialog[open]')) return;
+  switch (shell.keys.actionOf(event)) {
+    case 'previousInstant':
+      void view.stepInstant(-1);
+      break;
+    case 'nextInstant':
+      void view.stepInstant(1);
+      break;
+    case 'previousExpiry':
+      void view.stepExpiry(-1);
+      break;
+    case 'nextExpiry':
+      void view.stepExpiry(1);
+      break;
+    case 'monthlies':
+      void view.showExpiries('monthly');
+      break;
+    case 'allExpiries':
+      void view.showExpiries('all');
+      break;
+    case 'noExpiries':
+      void view.showExpiries('none');
+      break;
+    default:
+      return;
+  }
+  event.preventDefault();
+}

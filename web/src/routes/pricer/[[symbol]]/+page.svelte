@@ -1,0 +1,12 @@
+<script lang="ts">
+  import type { PageProps } from './$types';
+  import PricerAlone from '$lib/components/pricer/pricer-alone.svelte';
+  import PricerOnMarket from '$lib/components/pricer/pricer-on-market.svelte';
+
+  let { data }: PageProps = $props();
+</script>
+
+{#if data.picture}
+  <!-- Another underlying is another Pricer. -->
+  {#key data.picture.underlying.symbol}<PricerOnMarket picture={data.picture} />{/key}
+{:else}<PricerAlone />{/if}
