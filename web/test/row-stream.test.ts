@@ -33,6 +33,8 @@ test('every model and exercise is priced, scaled as the contract says, in the or
     { ...american, dividends: [{ years: 0.5, amount: 1 }] },
     { ...american, dividends: [{ years: 1.5, amount: 1 }] },
     { side: 'call' },
+    { ...american, exercise: 'european', underlying: 40, years: 0 },
+    { ...american, volatility: 30 },
   ];
   const response = await post('price', { accuracy: 'exact', contracts });
   expect(response.status).toBe(200);
@@ -48,6 +50,9 @@ test('every model and exercise is priced, scaled as the contract says, in the or
   expect(Number(results[5].price)).toBeGreaterThan(Number(results[0].price));
   expect(results[6]).toMatchObject({ error: 'invalid', message: expect.stringContaining('dividend') as string });
   expect(results[7].error).toBe('invalid');
+  // Limits: an infinite gamma has no number in JSON; what cannot be solved says so.
+  expect(results[8]).toMatchObject({ price: 0, gamma: null });
+  expect(results[9]).toMatchObject({ error: 'invalid', message: expect.stringContaining('at most 20') as string });
 });
 
 test('implied volatilities of every kind come back, impossible prices by name', async () => {

@@ -5,7 +5,8 @@ import { putBoundary } from './american-scheme.ts';
 import { type EuropeanColumns, isEuropeanRowInRange, requireOneLength } from './european-columns.ts';
 import type { Option } from './option.ts';
 import { optionPrice } from './option-price.ts';
-import { LEAST_DEVIATION } from './pricing-method.ts';
+import { isPlainPrice } from './option-scale.ts';
+import { isFarLognormal, LARGEST_DEVIATION, LEAST_DEVIATION } from './pricing-method.ts';
 
 /**
  * Prices of American options with a continuous yield, row by row; bit-identical to `optionPrice`. The exercise boundary
@@ -32,6 +33,11 @@ export function americanPriceInto(out: Float64Array, c: EuropeanColumns, accurac
       bad++;
       continue;
     }
+    if (!isSolvable(c, i)) {
+      out[i] = scalarPrice(c, i, accuracy);
+      if (Number.isNaN(out[i])) bad++;
+      continue;
+    }
     const isPut = c.isCall[i] === 0;
     const rate = isPut ? c.rate[i] : c.dividendYield[i];
     const dividendYield = isPut ? c.dividendYield[i] : c.rate[i];
@@ -43,11 +49,10 @@ export function americanPriceInto(out: Float64Array, c: EuropeanColumns, accurac
     if (!isSame) {
       const isSolved =
         exerciseKindOfPut(rate, dividendYield) === 'below-one-boundary' &&
-        c.volatility[i] * Math.sqrt(c.timeToExpiry[i]) > LEAST_DEVIATION &&
         solvePutBoundary(shared.boundary, scheme, rate, dividendYield, c.volatility[i], c.timeToExpiry[i]);
       if (!isSolved) {
         market.rate = NaN;
-        out[i] = optionPrice(optionOf(c, i), accuracy);
+        out[i] = scalarPrice(c, i, accuracy);
         continue;
       }
       market.rate = rate;
@@ -60,6 +65,28 @@ export function americanPriceInto(out: Float64Array, c: EuropeanColumns, accurac
     out[i] = denominator * unitPutAt(shared, numerator / denominator, false).value;
   }
   return bad;
+}
+
+/** Whether a row is one of those that share boundaries; the others go by the scalar function. */
+function isSolvable(c: EuropeanColumns, i: number): boolean {
+  const deviation = c.volatility[i] * Math.sqrt(c.timeToExpiry[i]);
+  return (
+    deviation > LEAST_DEVIATION &&
+    deviation <= LARGEST_DEVIATION &&
+    isPlainPrice(c.spot[i]) &&
+    isPlainPrice(c.strike[i]) &&
+    !isFarLognormal(c.spot[i], c.strike[i], deviation, (c.rate[i] - c.dividendYield[i]) * c.timeToExpiry[i])
+  );
+}
+
+/** NaN where the scalar function throws. */
+function scalarPrice(c: EuropeanColumns, i: number, accuracy: Accuracy): number {
+  try {
+    return optionPrice(optionOf(c, i), accuracy);
+  } catch (error) {
+    if (error instanceof RangeError) return NaN;
+    throw error;
+  }
 }
 
 function optionOf(c: EuropeanColumns, i: number): Option {

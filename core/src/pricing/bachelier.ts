@@ -25,6 +25,9 @@ function check(o: BachelierInput): void {
   requireRange('normalVolatility', o.normalVolatility, { minimum: 0 });
 }
 
+/** Distance in deviations beyond which nothing is left of the density, while its square is still a number. */
+const FARTHEST = 1e10;
+
 /** Undiscounted out-of-the-money value s n(d) (1 + d Y(d)) for d <= 0, d = -|forward - strike| / s. */
 function timeValue(d: number, s: number): number {
   return s * normalDensity(d) * normalSlope(d);
@@ -45,7 +48,7 @@ export function bachelierPrice(o: BachelierInput): number {
   check(o);
   const s = o.normalVolatility * Math.sqrt(o.timeToExpiry);
   const moneyness = sideSign(o.side) * (o.forward - o.strike);
-  const value = s > 0 ? timeValue(-Math.abs(moneyness) / s, s) : 0;
+  const value = s > 0 ? timeValue(-Math.min(Math.abs(moneyness) / s, FARTHEST), s) : 0;
   return Math.exp(-o.rate * o.timeToExpiry) * (Math.max(moneyness, 0) + value);
 }
 
@@ -61,7 +64,12 @@ export function bachelierGreeks(o: BachelierInput): Greeks {
   const discount = Math.exp(-r * T);
   const s = v * Math.sqrt(T);
   const moneyness = o.forward - o.strike;
-  const d = s > 0 ? moneyness / s : moneyness === 0 ? 0 : Math.sign(moneyness) * Infinity;
+  const d =
+    s > 0
+      ? Math.max(-FARTHEST, Math.min(FARTHEST, moneyness / s))
+      : moneyness === 0
+        ? 0
+        : Math.sign(moneyness) * Infinity;
   const probabilityItm = normalCdf(sign * d);
   const density = discount * normalDensity(d);
   const delta = sign * discount * probabilityItm;

@@ -129,12 +129,13 @@ const STEP_TOLERANCE = 1e-5;
 const MAX_STEPS = 24;
 
 /**
- * Total deviation s with b(x, s) = beta, NaN when the iteration does not settle. Unchecked: x <= 0, 0 < beta < e^(x/2).
+ * Total deviation s with b(x, s) = beta, NaN when the iteration does not settle, Infinity for a beta at its bound. Unchecked: x <= 0, 0 < beta < e^(x/2).
  * First guess by rational interpolation on four branches, then third-order Householder steps on 1 / ln b (lower),
  * b (middle) or ln(bound - b) (upper branch), in which the problem is nearly straight.
  */
 export function impliedDeviationKernel(beta: number, logBeta: number, x: number): number {
   const bound = Math.exp(0.5 * x);
+  if (!(beta < bound)) return Infinity;
   const start = firstGuess(beta, x, bound);
   let s = start.s;
   for (let step = 0; step < MAX_STEPS; step++) {

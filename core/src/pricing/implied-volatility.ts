@@ -86,6 +86,8 @@ function impliedVolatilityRow(
   }
   if (timeToExpiry === 0) return ABOVE_BOUND;
   const deviation = impliedDeviation(timeValue, forward, strike);
+  // Rounding can put a price at its bound that is not so before it is normalised.
+  if (deviation === Infinity) return ABOVE_BOUND;
   return deviation > 0 ? deviation / Math.sqrt(timeToExpiry) : NOT_CONVERGED;
 }
 

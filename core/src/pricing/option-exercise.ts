@@ -3,6 +3,7 @@ import { logBoundaryOf } from './american-spectral.ts';
 import { gridShapeOf, solveFiniteDifferences } from './finite-difference.ts';
 import { exerciseValue, checkOption, hasCashDividends, type Option } from './option.ts';
 import { closedFormPrice, finiteDifferenceProblem, GRID_SIZES, optionPrice, solveOption } from './option-price.ts';
+import { inUnitsOf, scaleOf } from './option-scale.ts';
 import { pricingMethod } from './pricing-method.ts';
 
 /** What the right to exercise early is worth, and from where on it is used. */
@@ -20,8 +21,14 @@ export interface EarlyExercise {
  * Early-exercise premium and today's exercise boundary of an American option; nothing of either for a European one.
  * @throws RangeError outside the ranges of {@link Option}
  */
-export function earlyExercise(o: Option, accuracy: Accuracy = 'default'): EarlyExercise {
-  checkOption(o);
+export function earlyExercise(option: Option, accuracy: Accuracy = 'default'): EarlyExercise {
+  checkOption(option);
+  const scale = scaleOf(option);
+  const { premium, boundary } = exerciseInUnits(inUnitsOf(option, scale), accuracy);
+  return { premium: premium * scale, boundary: boundary === undefined ? undefined : boundary * scale };
+}
+
+function exerciseInUnits(o: Option, accuracy: Accuracy): EarlyExercise {
   const { method } = pricingMethod(o);
   if (o.exercise === 'european' || method === 'closed-form' || method === 'certain') return { premium: 0 };
   const european = hasCashDividends(o) ? optionPrice({ ...o, exercise: 'european' }, accuracy) : closedFormPrice(o);

@@ -7,7 +7,8 @@ import { certainExercise } from './certain.ts';
 import { type FiniteDifferenceResult, gridShapeOf, solveFiniteDifferences } from './finite-difference.ts';
 import type { Greeks } from './greeks.ts';
 import { carryYield, checkOption, exerciseValue, type Option } from './option.ts';
-import { finiteDifferenceProblem, GRID_SIZES, solveOption, spectralPrice } from './option-price.ts';
+import { finiteDifferenceProblem, solveOnGrid, solveOption, spectralPrice } from './option-price.ts';
+import { fromUnitsOf, inUnitsOf, requireGreeks, scaleOf } from './option-scale.ts';
 import { pricingMethod } from './pricing-method.ts';
 
 /**
@@ -18,11 +19,18 @@ import { pricingMethod } from './pricing-method.ts';
  * method in nearby markets. Where the option is to be exercised at once, the boundary included, the values are those of
  * exercise: delta 1 or -1, the others 0; just beyond the boundary gamma is positive, so gamma jumps there.
  * The probability to finish in the money is at expiry, ignoring early exercise.
+ * At the strike with no time or volatility left gamma and its kin are infinite, as their limits are.
  * @param o see {@link Option} for units and ranges
- * @throws RangeError outside the ranges, or for a number that is not finite
+ * @throws RangeError as `optionPrice` does
  */
 export function optionGreeks(o: Option, accuracy: Accuracy = 'default'): Greeks {
   checkOption(o);
+  const scale = scaleOf(o);
+  return requireGreeks(fromUnitsOf(greeksInUnits(inUnitsOf(o, scale), accuracy), scale, o.model));
+}
+
+/** Greeks of an option whose numbers are of ordinary size. Unchecked. */
+function greeksInUnits(o: Option, accuracy: Accuracy): Greeks {
   switch (pricingMethod(o).method) {
     case 'certain':
       return certainGreeks(o);
@@ -241,9 +249,9 @@ const GRID_STRIKE_STEP = 0.005;
 const EXERCISED = 1e-9;
 
 function finiteDifferenceGreeks(o: Option, accuracy: Accuracy): Greeks {
-  const size = GRID_SIZES[accuracy];
   const problem = finiteDifferenceProblem(o);
   const shape = gridShapeOf(problem);
+  const { size, solution: d } = solveOnGrid(o, accuracy, shape);
   const solve = (change: Partial<Option>, digital = false): FiniteDifferenceResult =>
     solveFiniteDifferences(
       {
@@ -257,7 +265,6 @@ function finiteDifferenceGreeks(o: Option, accuracy: Accuracy): Greeks {
         : { ...shape, lower: shape.lower + (problem.isNormal ? change.strike - o.strike : 0) },
     );
   const probabilityItm = Math.min(1, Math.max(0, solve({}, true).price * Math.exp(o.rate * o.timeToExpiry)));
-  const d = solve({});
   const scale = o.model === 'normal' ? o.volatility * Math.sqrt(o.timeToExpiry) : o.strike;
   const intrinsic = exerciseValue(o);
   if (o.exercise === 'american' && intrinsic > 0 && d.price <= intrinsic + EXERCISED * scale) {

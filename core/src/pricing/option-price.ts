@@ -3,8 +3,15 @@ import { type SolvedPut, solvePut, unitPutAt } from './american-spectral.ts';
 import { bachelierPrice } from './bachelier.ts';
 import { blackScholesMertonPrice } from './black-scholes-merton.ts';
 import { certainExercise } from './certain.ts';
-import { type FiniteDifferenceProblem, type GridSize, solveFiniteDifferences } from './finite-difference.ts';
+import {
+  type FiniteDifferenceProblem,
+  type FiniteDifferenceResult,
+  type GridShape,
+  type GridSize,
+  solveFiniteDifferences,
+} from './finite-difference.ts';
 import { carryYield, checkOption, exerciseValue, type Option } from './option.ts';
+import { inUnitsOf, requireValue, scaleOf } from './option-scale.ts';
 import { pricingMethod } from './pricing-method.ts';
 
 /**
@@ -20,16 +27,23 @@ export const GRID_SIZES: Record<Accuracy, GridSize> = {
 
 /**
  * Price today of any supported option, by the method that {@link pricingMethod} names.
- * With zero time or volatility the limit is returned. Accuracy concerns American options and cash dividends; closed
+ * With zero time or volatility the limit is returned; prices from 1e-300 to 1e300 keep their relative accuracy. Accuracy concerns American options and cash dividends; closed
  * forms are exact at every level.
  * @param o see {@link Option} for units and ranges
- * @throws RangeError outside the ranges, or for a number that is not finite
+ * @throws RangeError outside the ranges, for a number that is not finite, for a value beyond the double numbers, and for
+ *   a deviation over 20 where early exercise or cash dividends matter
  * @see Andersen, L., Lake, M. & Offengenden, D. (2016). High-performance American option pricing. Journal of
  *   Computational Finance 20(1), 39-87.
  * @example optionPrice({ side: 'put', exercise: 'american', model: 'spot', underlying: 36, strike: 40, timeToExpiry: 1, rate: 0.06, volatility: 0.2 }, 'exact') // 4.4867
  */
 export function optionPrice(o: Option, accuracy: Accuracy = 'default'): number {
   checkOption(o);
+  const scale = scaleOf(o);
+  return requireValue(scale * priceInUnits(inUnitsOf(o, scale), accuracy));
+}
+
+/** Price of an option whose numbers are of ordinary size. Unchecked. */
+function priceInUnits(o: Option, accuracy: Accuracy): number {
   switch (pricingMethod(o).method) {
     case 'certain':
       return certainExercise(o).price;
@@ -94,7 +108,30 @@ export function finiteDifferenceProblem(o: Option): FiniteDifferenceProblem {
   };
 }
 
+/** Within this share of the strike of its exercise value an option is near its boundary. */
+const NEAR_BOUNDARY = 1e-4;
+
+/**
+ * Solution on the grid of a level, or on one twice as fine next to the exercise boundary, where the value bends within a
+ * step of the grid. Greeks by small moves take the size along, so that both sides of a move have the same error.
+ */
+export function solveOnGrid(
+  o: Option,
+  accuracy: Accuracy,
+  shape?: GridShape,
+): { size: GridSize; solution: FiniteDifferenceResult } {
+  const size = GRID_SIZES[accuracy];
+  const problem = finiteDifferenceProblem(o);
+  const solution = solveFiniteDifferences(problem, size, shape);
+  const intrinsic = exerciseValue(o);
+  const scale = o.model === 'normal' ? o.volatility * Math.sqrt(o.timeToExpiry) : o.strike;
+  const isNear = o.exercise === 'american' && intrinsic > 0 && solution.price <= intrinsic + NEAR_BOUNDARY * scale;
+  if (!isNear) return { size, solution };
+  const finer = { space: 2 * size.space, time: 2 * size.time };
+  return { size: finer, solution: solveFiniteDifferences(problem, finer, shape) };
+}
+
 function finiteDifferencePrice(o: Option, accuracy: Accuracy): number {
-  const { price } = solveFiniteDifferences(finiteDifferenceProblem(o), GRID_SIZES[accuracy]);
+  const { price } = solveOnGrid(o, accuracy).solution;
   return Math.max(price, o.exercise === 'american' ? exerciseValue(o) : 0);
 }

@@ -1,3 +1,4 @@
+import { logRatio } from '../math/index.ts';
 import { exerciseKindOfPut } from './american-spectral.ts';
 import { carryYield, hasCashDividends, type Option } from './option.ts';
 
@@ -5,6 +6,11 @@ export type PricingMethod = 'certain' | 'closed-form' | 'spectral-collocation' |
 
 /** Below this deviation the outcome is taken as certain when early exercise matters. */
 export const LEAST_DEVIATION = 1e-6;
+
+/** Beyond it no exercise boundary is solved; 20 is 400 % over 25 years. */
+export const LARGEST_DEVIATION = 20;
+/** Distance of the strike in deviations at which reaching it has a chance of 1e-350. */
+const FAR = 40;
 
 interface Row {
   method: PricingMethod;
@@ -19,8 +25,16 @@ export const PRICING_METHODS: readonly Row[] = [
     method: 'certain',
     applies: (o) =>
       (o.exercise === 'american' || hasCashDividends(o)) &&
-      !(deviationOf(o) > LEAST_DEVIATION * (o.model === 'normal' ? Math.max(Math.abs(o.strike), 1e-300) : 1)),
+      !(
+        deviationOf(o) >
+        LEAST_DEVIATION * (o.model === 'normal' ? Math.max(Math.abs(o.strike), Math.abs(o.underlying), 1e-300) : 1)
+      ),
     why: 'With no time or volatility left the path is known: the best of its discounted payoffs.',
+  },
+  {
+    method: 'certain',
+    applies: (o) => o.exercise === 'american' && !hasCashDividends(o) && isFar(o),
+    why: 'The strike lies beyond all that the underlying can reach: the best of the discounted payoffs on its way.',
   },
   {
     method: 'finite-difference',
@@ -54,14 +68,35 @@ export const PRICING_METHODS: readonly Row[] = [
   },
 ];
 
-/** Method and reason for one option. */
+/**
+ * Method and reason for one option.
+ * @throws RangeError where the deviation is beyond what the method can solve
+ */
 export function pricingMethod(o: Option): { method: PricingMethod; why: string } {
   const row = PRICING_METHODS.find((r) => r.applies(o)) as Row;
+  const isSearched = row.method === 'spectral-collocation' || row.method === 'finite-difference';
+  if (isSearched && o.model !== 'normal' && deviationOf(o) > LARGEST_DEVIATION) {
+    throw new RangeError(
+      `volatility x root of time must be at most ${LARGEST_DEVIATION} where early exercise or cash dividends matter: ${deviationOf(o)}`,
+    );
+  }
   return { method: row.method, why: row.why };
 }
 
 function deviationOf(o: Option): number {
   return o.volatility * Math.sqrt(o.timeToExpiry);
+}
+
+/** Whether no path that matters crosses the strike before expiry. */
+function isFar(o: Option): boolean {
+  const s = deviationOf(o);
+  if (o.model === 'normal') return Math.abs(o.underlying - o.strike) > FAR * s;
+  return isFarLognormal(o.underlying, o.strike, s, (o.rate - carryYield(o)) * o.timeToExpiry);
+}
+
+/** The same for a lognormal underlying, from its deviation and its drift to expiry. */
+export function isFarLognormal(spot: number, strike: number, deviation: number, drift: number): boolean {
+  return Math.abs(logRatio(spot, strike)) > FAR * deviation + Math.abs(drift) + 0.5 * deviation * deviation;
 }
 
 /** A call is a put with rate and yield exchanged. */

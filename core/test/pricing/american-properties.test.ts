@@ -234,6 +234,42 @@ describe('edge inputs', () => {
     expect(optionPrice({ ...edge, strike: 1e300 })).toBeCloseTo(1e300, -290);
   });
 
+  test('any size of any input gives a number, an infinite limit of gamma and its kin, or a typed error', () => {
+    const sizes = fc.constantFrom(1e-300, 1e-8, 1, 100, 1e8, 1e300);
+    const extreme = fc.record({
+      side: fc.constantFrom<Side>('call', 'put'),
+      exercise: fc.constantFrom('european', 'american'),
+      model: fc.constantFrom('spot', 'futures', 'normal'),
+      underlying: sizes,
+      strike: sizes,
+      timeToExpiry: fc.constantFrom(0, 1e-10, 0.5, 100),
+      rate: fc.constantFrom(-0.5, 0, 0.05, 3),
+      volatility: fc.constantFrom(0, 1e-9, 0.2, 5, 100),
+    } as const);
+    const mayBeInfinite = ['gamma', 'theta', 'speed', 'zomma', 'color', 'vega'];
+    let told = 0;
+    fc.assert(
+      fc.property(extreme, (o) => {
+        try {
+          const greeks = optionGreeks(o, 'fast');
+          for (const [name, value] of Object.entries(greeks)) {
+            expect(Number.isNaN(value), name).toBe(false);
+            if (!mayBeInfinite.includes(name)) expect(Number.isFinite(value), name).toBe(true);
+          }
+          expect(greeks.price).toBeGreaterThanOrEqual(0);
+          const result = optionImpliedVolatility(o, greeks.price, 'fast');
+          if (result.ok) expect(result.volatility).toBeLessThan(Infinity);
+          told++;
+        } catch (error) {
+          if (!(error instanceof RangeError)) throw error;
+          expect(error.message).toMatch(/beyond the range of numbers|at most 20/);
+        }
+      }),
+      { numRuns: 1500 },
+    );
+    expect(told).toBeGreaterThan(1200);
+  });
+
   test('inputs outside their range are refused by name', () => {
     expect(() => optionPrice({ ...edge, timeToExpiry: -1 })).toThrow('timeToExpiry');
     expect(() => optionPrice({ ...edge, underlying: NaN })).toThrow('underlying');

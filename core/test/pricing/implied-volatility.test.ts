@@ -28,6 +28,42 @@ test('every attainable volatility of implied-volatility.json comes back to max(1
   expect(misses).toEqual([]);
 });
 
+test("a time value of a fraction of the price's last digit still has its volatility, in a batch too", () => {
+  // Found on another draw of implied-volatility.json by its generator (mpmath, 45 digits on the exact doubles).
+  const rows = [
+    {
+      forward: 1.0771,
+      strike: 6.3847,
+      years: 0.168432,
+      discountFactor: 0.9909237139,
+      price: 5.25942670389564,
+      volatility: 0.5572207157700437,
+    },
+    {
+      forward: 57.107,
+      strike: 878.25,
+      years: 0.00316323,
+      discountFactor: 1.000002274,
+      price: 821.1448672791821,
+      volatility: 6.263766875669987,
+    },
+    {
+      forward: 4.8007,
+      strike: 57.24,
+      years: 0.00350818,
+      discountFactor: 0.9998337758,
+      price: 52.430583319308944,
+      volatility: 5.385949773286535,
+    },
+  ];
+  for (const row of rows) {
+    const result = impliedVolatility({ ...row, side: 'put', timeToExpiry: row.years });
+    expect(result.ok && Math.abs(result.volatility / row.volatility - 1)).toBeLessThan(1e-10);
+    const below = impliedVolatility({ ...row, side: 'put', timeToExpiry: row.years, price: 0.999 * row.price });
+    expect(below).toEqual({ ok: false, reason: 'below-intrinsic' });
+  }
+});
+
 test('impossible prices are refused with the bound that they break', () => {
   const expected: Record<string, string> = {
     'below-intrinsic': 'below-intrinsic',

@@ -98,6 +98,28 @@ test('SVI fits to noisy quotes reach the best root mean square known (svi.json)'
   }
 });
 
+// Found on another draw of svi.json by its generator: the best tilt lies at its bound, where steps cut at the bound crept.
+test('a fit whose best tilt lies at its bound reaches the best root mean square too', () => {
+  const quotes: [k: number, volatility: number][] = [
+    [-0.16359588769487338, 0.6669590010074928],
+    [-0.11778303565638351, 0.6473203858373517],
+    [-0.07198870385592011, 0.6373544824758789],
+    [-0.02618400902127299, 0.6248103692341971],
+    [0.0196139658485869, 0.6276661847330748],
+    [0.06542239752313836, 0.6119726582197539],
+    [0.11125144917154209, 0.6085241084252498],
+    [0.15704083191694304, 0.5969017349736044],
+    [0.20285999344888378, 0.5944367635040938],
+  ];
+  const fit = fitSviRaw({
+    logMoneyness: Float64Array.from(quotes, ([k]) => k),
+    volatility: Float64Array.from(quotes, ([, volatility]) => volatility),
+    weight: new Float64Array(quotes.length).fill(1),
+    timeToExpiry: 0.01917808219,
+  });
+  expect(fit.ok && fit.rmse).toBeLessThanOrEqual(0.0034799248774893565 * 1.02 + 1e-6);
+});
+
 test('the model-free index agrees with the published methodology (variance-index.json) to 1e-10', () => {
   interface Row {
     expiries: {

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { optionSide } from './quantity.ts';
+import { figure, optionSide } from './quantity.ts';
 
 const contractFields = {
   side: optionSide,
@@ -33,14 +33,14 @@ export const impliedVolatilityRequest = z.object({ accuracy, contracts: rows });
 export const priceResult = z
   .object({
     price: z.number(),
-    delta: z.number(),
-    gamma: z.number(),
-    theta: z.number().meta({ description: 'per calendar day' }),
-    vega: z.number().meta({ description: 'per volatility point (normal model: per 1.00)' }),
-    rho: z.number().meta({ description: 'per 0.01 of rate' }),
-    vanna: z.number(),
-    volga: z.number(),
-    charm: z.number().meta({ description: 'd delta / d calendar day' }),
+    delta: figure,
+    gamma: figure.meta({ description: 'null where it is infinite: at the strike with no time or volatility left' }),
+    theta: figure.meta({ description: 'per calendar day' }),
+    vega: figure.meta({ description: 'per volatility point (normal model: per 1.00)' }),
+    rho: figure.meta({ description: 'per 0.01 of rate' }),
+    vanna: figure,
+    volga: figure,
+    charm: figure.meta({ description: 'd delta / d calendar day' }),
     probabilityItm: z.number(),
   })
   .meta({ id: 'PriceResult' });
