@@ -20,8 +20,8 @@ const MAX_ITERATIONS = 500;
 const FIRST_DAMPING = 1e-4;
 const LEAST_DAMPING = 1e-12;
 const MOST_DAMPING = 1e12;
-/** Only below this damping does a small step say that the bottom is near, and not that the step was held back. */
-const FREE = 1e-7;
+/** Only with a damping below this share of the gain does a small step say that the bottom is near, and not that it was held back. */
+const FREE = 0.1;
 /** Raw SVI bends no sharper than this over log-moneyness; far below the distance between strikes. */
 const LEAST_SIGMA = 1e-4;
 const LEAST_SLOPE = 1e-10;
@@ -57,7 +57,7 @@ export function refineSvi(points: SviFitPoints, p: Float64Array, smallGain: numb
           TRIAL[j] = p[j] - STEP[j];
         }
         keepInside(TRIAL);
-        if (promise <= smallGain * cost && damping <= FREE) {
+        if (promise <= smallGain * cost && damping <= FREE * smallGain) {
           copyParameters(p, TRIAL);
           return { cost, iterations, stop: 'small-gain' };
         }
