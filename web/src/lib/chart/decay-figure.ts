@@ -20,12 +20,14 @@ export function decayFigure(decay: PricerDecay, o: DecayLook): ChartFigure {
     {
       text: `value; bands: ± ${o.bandWords}`,
       x: 0,
-      y: 1.09,
+      y: 1,
       xref: 'paper',
       yref: 'paper',
       showarrow: false,
       xanchor: 'left',
+      yanchor: 'bottom',
       xshift: -54,
+      yshift: 4,
       font: { color: palette.soft },
     },
   ];
@@ -70,7 +72,7 @@ export function decayFigure(decay: PricerDecay, o: DecayLook): ChartFigure {
     description: `Value as days pass: ${o.nearLabel} solid, ${o.farLabel} dashed, with bands of ${o.bandWords}.`,
     layout: {
       ...baseLayout(palette),
-      margin: { l: 62, r: 20, t: 24, b: 40 },
+      margin: { l: 62, r: 20, t: 26, b: 40 },
       xaxis: {
         ...axis,
         showgrid: false,

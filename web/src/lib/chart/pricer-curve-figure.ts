@@ -61,7 +61,7 @@ export function pricerCurveFigure(curve: PricerCurve, o: CurveLook): ChartFigure
     description: `${o.measureLabel} by ${o.axisLabel}${curve.pinned ? ', with the pinned state' : ''}.`,
     layout: {
       ...baseLayout(palette),
-      margin: { l: 62, r: 52, t: 24, b: 40 },
+      margin: { l: 62, r: 52, t: 26, b: 40 },
       xaxis: {
         ...axis,
         showgrid: false,
@@ -89,12 +89,14 @@ function corner(o: CurveLook): Partial<Annotations> {
   return {
     text: o.measureLabel,
     x: 0,
-    y: 1.09,
+    y: 1,
     xref: 'paper',
     yref: 'paper',
     showarrow: false,
     xanchor: 'left',
+    yanchor: 'bottom',
     xshift: -54,
+    yshift: 4,
     font: { color: o.palette.soft },
   };
 }

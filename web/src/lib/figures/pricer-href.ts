@@ -28,6 +28,8 @@ export function pricerHref(
   if (of?.strike !== undefined && of.side) {
     next.set('strike', String(of.strike));
     next.set('side', of.side);
+    // A quote is looked at against its market.
+    next.set('panel', 'market');
   }
   const query = next.toString();
   return `/pricer/${symbol}${query === '' ? '' : `?${query}`}`;

@@ -45,16 +45,18 @@ export function pricerReading(o: Subject): Sentence[] {
   }
   if (inputs.exercise === 'american') {
     sentences.push(
-      early.boundary === undefined
-        ? ['Early exercise adds ', figure('earlyPremium', money(early.premium)), ' to it.']
-        : [
-            'Early exercise adds ',
-            figure('earlyPremium', money(early.premium)),
-            '; today it pays with the underlying at or ',
-            inputs.side === 'put' ? 'below ' : 'above ',
-            figure('exerciseBoundary', numberText(early.boundary, o.valueDecimals)),
-            '.',
-          ],
+      Number(Math.abs(early.premium * factor).toFixed(o.valueDecimals)) === 0
+        ? ['The right to exercise early adds ', figure('earlyPremium', 'nothing'), ' to it.']
+        : early.boundary === undefined
+          ? ['Early exercise adds ', figure('earlyPremium', money(early.premium)), ' to it.']
+          : [
+              'Early exercise adds ',
+              figure('earlyPremium', money(early.premium)),
+              '; today it pays with the underlying at or ',
+              inputs.side === 'put' ? 'below ' : 'above ',
+              figure('exerciseBoundary', numberText(early.boundary, o.valueDecimals)),
+              '.',
+            ],
     );
   }
   return sentences;
