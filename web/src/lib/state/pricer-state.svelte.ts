@@ -64,6 +64,8 @@ export class PricerState implements WorkingsHost {
   readonly #undone = $state<{ steps: Step[] }>({ steps: [] });
   #lastChange = { field: '', at: 0 };
   #timer: ReturnType<typeof setTimeout> | undefined;
+  /** Addresses written that have not arrived yet */
+  #writing = 0;
   #worker: Worker | undefined;
   #remote: ReturnType<typeof wrap<PricerWorker>> | undefined;
 
@@ -164,7 +166,7 @@ export class PricerState implements WorkingsHost {
 
   /** Follows an address that was not written here: Back, a link. */
   follow(parameters: URLSearchParams): void {
-    if (this.#timer === undefined) this.#read(parameters);
+    if (this.#timer === undefined && this.#writing === 0) this.#read(parameters);
   }
 
   set(change: Own): void {
@@ -245,7 +247,8 @@ export class PricerState implements WorkingsHost {
     clearTimeout(this.#timer);
     this.#timer = setTimeout(() => {
       this.#timer = undefined;
-      void goto(this.href(), { replaceState: true, noScroll: true, keepFocus: true });
+      this.#writing++;
+      void goto(this.href(), { replaceState: true, noScroll: true, keepFocus: true }).finally(() => this.#writing--);
     }, WRITE_AFTER_MS);
   }
 

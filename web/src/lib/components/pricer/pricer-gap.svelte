@@ -1,9 +1,9 @@
 <!-- From theory to market in steps: each replaces one naive input by what the chain implies. -->
 <script lang="ts">
+  import TypedNumber from './typed-number.svelte';
   import { scaleLinear } from 'd3-scale';
   import { GAP_CAUSES, type GapCause, type MarketGap, type MarketGapInput } from '@umwelt/core/whatif';
   import { numberText, signedText } from '$lib/figures/format';
-  import { parseNumber } from '$lib/figures/number-input';
   import { solveWords } from '$lib/reading/solve-words';
   import { pricerState } from '$lib/state/pricer-state.svelte';
 
@@ -100,15 +100,12 @@
 </table>
 <p class="mt-2 flex items-center gap-2 text-[12.5px]">
   <label for="known-yield" class="quiet whitespace-nowrap">yield known beforehand</label>
-  <input
+  <TypedNumber
     id="known-yield"
-    type="text"
-    inputmode="decimal"
-    class="typed w-[64px]"
-    value={numberText(pricer.settings.knownYield * 100, 2)}
-    onchange={(event) => {
-      const typed = parseNumber(event.currentTarget.value) / 100;
-      if (typed >= -1 && typed <= 5) pricer.choose({ knownYield: typed });
+    label="yield known beforehand, percent"
+    text={numberText(pricer.settings.knownYield * 100, 2)}
+    ontype={(value) => {
+      if (value >= -100 && value <= 500) pricer.choose({ knownYield: value / 100 });
     }}
   />
   <span class="quiet"

@@ -2,11 +2,11 @@
 <script lang="ts">
   import Plot from '../plot.svelte';
   import PricerGap from './pricer-gap.svelte';
+  import TypedNumber from './typed-number.svelte';
   import { decayFigure } from '$lib/chart/decay-figure';
   import { PALETTES } from '$lib/chart/palette';
   import { pricerCurveFigure } from '$lib/chart/pricer-curve-figure';
   import { dateText, daysText, numberText } from '$lib/figures/format';
-  import { parseNumber } from '$lib/figures/number-input';
   import { basisWords } from '$lib/figures/pricer-option';
   import { pricerMeasure } from '$lib/measures/pricer-measures';
   import { CURVE_AXES, CURVE_MEASURES, type CurveAxis, type CurveMeasure } from '$lib/schema/pricer-inputs';
@@ -112,16 +112,11 @@
     {#each [{ label: 'later expiry in', unit: 'days', name: 'farDays', value: daysText(pricer.far.days), scale: 1 }, { label: 'at', unit: isNormal ? '' : '%', name: 'farVolatility', value: numberText(isNormal ? pricer.far.volatility : pricer.far.volatility * 100, 1), scale: isNormal ? 1 : 0.01 }] as const as field (field.name)}
       <label class="flex items-center gap-1.5"
         ><span class="quiet">{field.label}</span>
-        <input
-          type="text"
-          inputmode="decimal"
-          class="typed w-[64px] {settings[field.name] === undefined ? '' : 'text-own font-semibold'}"
-          aria-label={field.name === 'farDays' ? 'days of the later expiry' : 'volatility of the later expiry'}
-          value={field.value}
-          onchange={(event) => {
-            const typed = parseNumber(event.currentTarget.value) * field.scale;
-            pricer.choose({ [field.name]: typed > 0 ? typed : undefined });
-          }}
+        <TypedNumber
+          label={field.name === 'farDays' ? 'days of the later expiry' : 'volatility of the later expiry'}
+          text={field.value}
+          isOwn={settings[field.name] !== undefined}
+          ontype={(value) => pricer.choose({ [field.name]: value > 0 ? value * field.scale : undefined })}
         /><span class="quiet">{field.unit}</span></label
       >
     {/each}

@@ -1,7 +1,7 @@
 <!-- Searches for one input: each in a line, with its target, what was found, and a button that takes it. -->
 <script lang="ts">
+  import TypedNumber from './typed-number.svelte';
   import { numberText, significantText, strikeText } from '$lib/figures/format';
-  import { parseNumber } from '$lib/figures/number-input';
   import type { PricerSolutions, SolveAnswer } from '$lib/figures/pricer-answers';
   import { solveWords } from '$lib/reading/solve-words';
   import type { PricerInputs } from '$lib/schema/pricer-inputs';
@@ -58,11 +58,6 @@
     },
   ]);
   const answer = (line: Line): SolveAnswer | undefined => found?.[line.id];
-
-  function take(line: Line, text: string): void {
-    const typed = parseNumber(text);
-    if (Number.isFinite(typed) && (line.target !== 'decayDays' || typed > 0)) pricer.choose({ [line.target]: typed });
-  }
 </script>
 
 <section aria-label="Solve for" class="mt-3">
@@ -74,13 +69,12 @@
         <tr class="border-hair border-b" data-testid="solve-{line.id}">
           <td class="quiet">{line.label}</td>
           <td class="!px-1">
-            <input
-              type="text"
-              inputmode="decimal"
-              class="typed w-[64px]"
-              aria-label={line.label}
-              value={pricer.targets[line.target] ?? ''}
-              onchange={(event) => take(line, event.currentTarget.value)}
+            <TypedNumber
+              label={line.label}
+              text={String(pricer.targets[line.target] ?? '')}
+              ontype={(value) => {
+                if (line.target !== 'decayDays' || value > 0) pricer.choose({ [line.target]: value });
+              }}
             />
           </td>
           <td class="font-semibold whitespace-nowrap">
