@@ -31,6 +31,7 @@
         if (symbol) void goto(`/${action}/${symbol}${page.params.symbol ? page.url.search : ''}`);
         break;
       case 'pricer':
+        if (page.url.pathname.startsWith('/pricer')) return;
         // Where a figure is explained, its own link leads to its option.
         void goto(
           document.querySelector<HTMLAnchorElement>('a[data-pricer]')?.href ??

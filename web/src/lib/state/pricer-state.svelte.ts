@@ -1,6 +1,7 @@
 import { wrap } from 'comlink';
 import { createContext } from 'svelte';
 import { goto } from '$app/navigation';
+import type { AfterNavigate } from '@sveltejs/kit';
 import { page } from '$app/state';
 import type { MarketGap, MarketGapInput } from '@umwelt/core/whatif';
 import type {
@@ -61,11 +62,10 @@ export class PricerState implements WorkingsHost {
   /** Why the worker thread cannot answer, when it cannot */
   trouble = $state<string>();
   readonly view: ViewState | undefined;
-  readonly #undone = $state<{ steps: Step[] }>({ steps: [] });
+  // Raw, as all state here that goes to the worker thread: proxies cannot be sent.
+  #steps = $state.raw<Step[]>([]);
   #lastChange = { field: '', at: 0 };
   #timer: ReturnType<typeof setTimeout> | undefined;
-  /** Addresses written that have not arrived yet */
-  #writing = 0;
   #worker: Worker | undefined;
   #remote: ReturnType<typeof wrap<PricerWorker>> | undefined;
 
@@ -164,9 +164,11 @@ export class PricerState implements WorkingsHost {
     this.settings = pricerSettings.parse(Object.fromEntries(parameters));
   }
 
-  /** Follows an address that was not written here: Back, a link. */
-  follow(parameters: URLSearchParams): void {
-    if (this.#timer === undefined && this.#writing === 0) this.#read(parameters);
+  /** Follows an address that was not written here: Back, or a link. Its own writing arrives as goto. */
+  follow({ type, to }: AfterNavigate): void {
+    if ((type !== 'popstate' && type !== 'link') || !to) return;
+    clearTimeout(this.#timer);
+    this.#read(to.url.searchParams);
   }
 
   set(change: Own): void {
@@ -201,18 +203,18 @@ export class PricerState implements WorkingsHost {
   }
 
   #remember(): void {
-    this.#undone.steps = [...this.#undone.steps.slice(1 - MOST_STEPS), { own: this.own, pinned: this.pinned }];
+    this.#steps = [...this.#steps.slice(1 - MOST_STEPS), { own: this.own, pinned: this.pinned }];
     this.#lastChange = { field: '', at: 0 };
   }
 
   get canUndo(): boolean {
-    return this.#undone.steps.length > 0;
+    return this.#steps.length > 0;
   }
 
   undo(): void {
-    const last = this.#undone.steps.at(-1);
+    const last = this.#steps.at(-1);
     if (!last) return;
-    this.#undone.steps = this.#undone.steps.slice(0, -1);
+    this.#steps = this.#steps.slice(0, -1);
     this.own = last.own;
     this.pinned = last.pinned;
     this.#lastChange = { field: '', at: 0 };
@@ -246,9 +248,7 @@ export class PricerState implements WorkingsHost {
   #write(): void {
     clearTimeout(this.#timer);
     this.#timer = setTimeout(() => {
-      this.#timer = undefined;
-      this.#writing++;
-      void goto(this.href(), { replaceState: true, noScroll: true, keepFocus: true }).finally(() => this.#writing--);
+      void goto(this.href(), { replaceState: true, noScroll: true, keepFocus: true });
     }, WRITE_AFTER_MS);
   }
 

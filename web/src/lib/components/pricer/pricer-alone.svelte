@@ -8,7 +8,7 @@
 
   const pricer = setPricerState(new PricerState(undefined, page.url.searchParams));
   setWorkingsHost(pricer);
-  afterNavigate(() => pricer.follow(page.url.searchParams));
+  afterNavigate((navigation) => pricer.follow(navigation));
 </script>
 
 <svelte:head><title>Pricer · Umwelt</title></svelte:head>

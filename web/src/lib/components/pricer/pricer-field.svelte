@@ -25,7 +25,7 @@
   const id = $props.id();
 
   function take(input: string): void {
-    if (typed === undefined && input === text) return;
+    if (typed === undefined) return;
     wrong = ontype(input);
     // What is wrong stays to be mended.
     typed = wrong ? input : undefined;

@@ -20,7 +20,7 @@
   const view = setViewState(new ViewState(() => picture));
   const pricer = setPricerState(new PricerState(view, page.url.searchParams));
   setWorkingsHost(pricer);
-  afterNavigate(() => pricer.follow(page.url.searchParams));
+  afterNavigate((navigation) => pricer.follow(navigation));
 </script>
 
 <svelte:head><title>{picture.underlying.symbol} Pricer · Umwelt</title></svelte:head>
