@@ -33,6 +33,16 @@ const option: fc.Arbitrary<Option> = fc
   }));
 const european = option.map((o): Option => ({ ...o, exercise: 'european' }));
 const dividends = [{ time: 0.2, amount: 1.5 }];
+const put: Option = {
+  side: 'put',
+  exercise: 'european',
+  model: 'spot',
+  underlying: 100,
+  strike: 100,
+  timeToExpiry: 0.5,
+  rate: 0.04,
+  volatility: 0.2,
+};
 
 describe('the change between two states', () => {
   test('is the sum of its parts for any two contracts', () => {
@@ -70,17 +80,7 @@ describe('the change between two states', () => {
   });
 
   test('tells each cause alone when only its input moves', () => {
-    const o: Option = {
-      side: 'put',
-      exercise: 'american',
-      model: 'spot',
-      underlying: 100,
-      strike: 105,
-      timeToExpiry: 0.5,
-      rate: 0.04,
-      dividendYield: 0.01,
-      volatility: 0.25,
-    };
+    const o: Option = { ...put, exercise: 'american', strike: 105, dividendYield: 0.01, volatility: 0.25 };
     const moves: [Partial<Option>, string][] = [
       [{ timeToExpiry: 0.499 }, 'theta'],
       [{ volatility: 0.2501 }, 'vega'],
@@ -252,16 +252,6 @@ describe('solving for an input', () => {
   });
 
   test('targets that nothing reaches are said to have no solution', () => {
-    const put: Option = {
-      side: 'put',
-      exercise: 'european',
-      model: 'spot',
-      underlying: 100,
-      strike: 100,
-      timeToExpiry: 0.5,
-      rate: 0.04,
-      volatility: 0.2,
-    };
     expect(underlyingForPrice(put, 120)).toEqual({ ok: false, reason: 'no-solution' });
     expect(strikeForDelta(put, 0.3)).toEqual({ ok: false, reason: 'no-solution' });
     expect(strikeForDelta(put, -1.2)).toEqual({ ok: false, reason: 'no-solution' });
@@ -272,17 +262,7 @@ describe('solving for an input', () => {
   });
 
   test('dividends gone ex fall away as time passes', () => {
-    const o: Option = {
-      side: 'call',
-      exercise: 'american',
-      model: 'spot',
-      underlying: 100,
-      strike: 100,
-      timeToExpiry: 0.5,
-      rate: 0.04,
-      volatility: 0.2,
-      dividends,
-    };
+    const o: Option = { ...put, side: 'call', exercise: 'american', dividends };
     expect(optionLater(o, 0.1).dividends?.[0].time).toBeCloseTo(0.1, 12);
     expect(optionLater(o, 0.3).dividends).toEqual([]);
   });

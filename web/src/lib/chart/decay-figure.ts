@@ -1,6 +1,6 @@
 import type { Annotations, Data, ScatterData } from 'plotly.js';
 import type { DecayLine, PricerDecay } from '../figures/pricer-answers.ts';
-import { axisStyle, baseLayout, type ChartFigure } from './figure.ts';
+import { axisStyle, axisTitle, baseLayout, type ChartFigure, cornerLabel } from './figure.ts';
 import { expiryColor, type Palette } from './palette.ts';
 
 interface DecayLook {
@@ -16,21 +16,7 @@ interface DecayLook {
 export function decayFigure(decay: PricerDecay, o: DecayLook): ChartFigure {
   const { palette } = o;
   const data: Data[] = [];
-  const annotations: Partial<Annotations>[] = [
-    {
-      text: `value; bands: ± ${o.bandWords}`,
-      x: 0,
-      y: 1,
-      xref: 'paper',
-      yref: 'paper',
-      showarrow: false,
-      xanchor: 'left',
-      yanchor: 'bottom',
-      xshift: -54,
-      yshift: 4,
-      font: { color: palette.soft },
-    },
-  ];
+  const annotations: Partial<Annotations>[] = [cornerLabel(`value; bands: ± ${o.bandWords}`, palette)];
   const draw = (line: DecayLine, label: string, dash: 'solid' | 'dash') => {
     const color = expiryColor(line.days[line.days.length - 1], palette);
     for (const [low, high, opacity] of [
@@ -77,7 +63,7 @@ export function decayFigure(decay: PricerDecay, o: DecayLook): ChartFigure {
         ...axis,
         showgrid: false,
         rangemode: 'tozero',
-        title: { text: 'calendar days from now', font: { size: 11.5, color: palette.soft }, standoff: 6 },
+        title: axisTitle('calendar days from now', palette),
       },
       yaxis: { ...axis, nticks: 6, rangemode: 'tozero' },
       annotations,

@@ -1,4 +1,4 @@
-import type { Data, Layout } from 'plotly.js';
+import type { Annotations, Data, Layout } from 'plotly.js';
 import type { Palette } from './palette.ts';
 
 /** What one chart shows: traces and layout for Plotly, and the same in words. */
@@ -39,4 +39,26 @@ export function baseLayout(palette: Palette): Partial<Layout> {
     },
     dragmode: 'zoom',
   };
+}
+
+/** What the vertical axis shows, above its upper end at the left. */
+export function cornerLabel(text: string, palette: Palette): Partial<Annotations> {
+  return {
+    text,
+    x: 0,
+    y: 1,
+    xref: 'paper',
+    yref: 'paper',
+    showarrow: false,
+    xanchor: 'left',
+    yanchor: 'bottom',
+    xshift: -54,
+    yshift: 4,
+    font: { color: palette.soft },
+  };
+}
+
+/** Title of an axis. */
+export function axisTitle(text: string, palette: Palette) {
+  return { text, font: { size: 11.5, color: palette.soft }, standoff: 6 };
 }

@@ -1,7 +1,7 @@
 import type { Annotations, Data, Shape } from 'plotly.js';
 import type { PricerCurve } from '../figures/pricer-answers.ts';
 import type { CurveAxis, PricerInputs } from '../schema/pricer-inputs.ts';
-import { axisStyle, baseLayout, type ChartFigure } from './figure.ts';
+import { axisStyle, axisTitle, baseLayout, type ChartFigure, cornerLabel } from './figure.ts';
 import type { Palette } from './palette.ts';
 
 interface CurveLook {
@@ -12,7 +12,6 @@ interface CurveLook {
   factor: number;
   axisFactor: number;
   inputs: PricerInputs;
-  pinnedInputs?: PricerInputs;
   isOwn: boolean;
   /** Present value of the measure, where it is known */
   now?: number;
@@ -26,7 +25,7 @@ export function pricerCurveFigure(curve: PricerCurve, o: CurveLook): ChartFigure
   const scaled = (values: (number | null)[]) => values.map((v) => (v === null ? null : v * o.factor));
   const y = scaled(curve.y);
   const data: Data[] = [];
-  const annotations: Partial<Annotations>[] = [corner(o)];
+  const annotations: Partial<Annotations>[] = [cornerLabel(o.measureLabel, palette)];
   if (curve.pinned) {
     const pinnedY = scaled(curve.pinned);
     data.push(line(x, pinnedY, { color: palette.soft, width: 1.4, dash: 'dash' }, 'pinned'));
@@ -67,7 +66,7 @@ export function pricerCurveFigure(curve: PricerCurve, o: CurveLook): ChartFigure
         showgrid: false,
         range: [x[0], x[x.length - 1]],
         nticks: 8,
-        title: { text: o.axisLabel, font: { size: 11.5, color: palette.soft }, standoff: 6 },
+        title: axisTitle(o.axisLabel, palette),
       },
       yaxis: { ...axis, nticks: 6, zeroline: true, zerolinecolor: palette.line },
       annotations,
@@ -83,22 +82,6 @@ function line(
   name: string,
 ): Data {
   return { type: 'scatter', mode: 'lines', x, y, line: style, name, hovertemplate: `%{y:.5~g}<extra>${name}</extra>` };
-}
-
-function corner(o: CurveLook): Partial<Annotations> {
-  return {
-    text: o.measureLabel,
-    x: 0,
-    y: 1,
-    xref: 'paper',
-    yref: 'paper',
-    showarrow: false,
-    xanchor: 'left',
-    yanchor: 'bottom',
-    xshift: -54,
-    yshift: 4,
-    font: { color: o.palette.soft },
-  };
 }
 
 /** The name of a line at its end; moved off the other's end when they meet there. */

@@ -6,7 +6,7 @@ import { dateText, strikeText, volatilityText } from '../figures/format.ts';
 import { reasonWords } from '../reading/readings.ts';
 import type { AsOfContext } from '../schema/as-of-context.ts';
 import type { ExpiryPicture, Picture, Side } from '../schema/picture.ts';
-import { axisStyle, baseLayout, type ChartFigure } from './figure.ts';
+import { axisStyle, axisTitle, baseLayout, type ChartFigure } from './figure.ts';
 import { expiryColor, type Palette } from './palette.ts';
 import { placeLabels } from './place-labels.ts';
 
@@ -166,7 +166,7 @@ export function skewFigure(picture: Picture, o: SkewOptions): ChartFigure {
         ...axis,
         anchor: 'y2',
         showgrid: false,
-        title: { text: AXIS_TITLES[o.axis], font: { size: 11.5, color: o.palette.soft }, standoff: 6 },
+        title: axisTitle(AXIS_TITLES[o.axis], o.palette),
         ticksuffix: o.axis === 'distance' ? ' %' : '',
         ...(o.axis === 'delta'
           ? { tickvals: [10, 25, 50, 75, 90], ticktext: ['10 put', '25 put', '50', '25 call', '10 call'] }

@@ -2,7 +2,7 @@ import type { Annotations, Data, Shape } from 'plotly.js';
 import { dateText, volatilityText } from '../figures/format.ts';
 import { forwardVolatilityInto } from '../figures/term-rows.ts';
 import type { ExpiryPicture, Picture } from '../schema/picture.ts';
-import { axisStyle, baseLayout, type ChartFigure } from './figure.ts';
+import { axisStyle, axisTitle, baseLayout, type ChartFigure } from './figure.ts';
 import { expiryColor, type Palette } from './palette.ts';
 
 const MILLISECONDS_PER_DAY = 86_400_000;
@@ -122,7 +122,7 @@ export function termFigure(
         tickvals: ticks.map((e) => at(e.days)),
         ticktext: ticks.map((e) => dateText(e.date, picture.asOf)),
         range: [0, at(last) * 1.03],
-        title: { text: 'expiry, square root of time', font: { size: 11.5, color: o.palette.soft }, standoff: 6 },
+        title: axisTitle('expiry, square root of time', o.palette),
       },
       yaxis: { ...axis, nticks: 9 },
       annotations,

@@ -44,7 +44,6 @@
       factor: measure?.isScaled ? pricer.factor : 1,
       axisFactor: isPercent ? 100 : 1,
       inputs: request.inputs,
-      pinnedInputs: request.pinned,
       isOwn: pricer.own[request.axis] !== undefined,
       now: request.measure === settings.measure ? now : undefined,
       palette,

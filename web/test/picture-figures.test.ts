@@ -1,0 +1,208 @@
+import { readFileSync } from 'node:fs';
+import { explainMarketGap, GAP_CAUSES } from '@umwelt/core/whatif';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { chainRows } from '../src/lib/figures/chain-rows.ts';
+import { gapInput } from '../src/lib/figures/gap-input.ts';
+import { pricerFigures } from '../src/lib/figures/pricer-answers.ts';
+import { laterInputs, marketInputs } from '../src/lib/figures/pricer-defaults.ts';
+import { EXPIRY_MEASURES } from '../src/lib/measures/expiry-measures.ts';
+import { LEVEL_MEASURES } from '../src/lib/measures/level-measures.ts';
+import { QUOTE_MEASURES } from '../src/lib/measures/quote-measures.ts';
+import { explainPricerFigure, pricerFigureId } from '../src/lib/measures/pricer-workings.ts';
+import { PRICER_MEASURES } from '../src/lib/measures/pricer-measures.ts';
+import { figureId, workingsOf } from '../src/lib/measures/workings.ts';
+import { chainReading, skewReading, termReading } from '../src/lib/reading/readings.ts';
+import { pricerReading } from '../src/lib/reading/pricer-reading.ts';
+import type { Sentence } from '../src/lib/reading/sentence.ts';
+import { asOfContext, VOLATILITY_SOURCES } from '../src/lib/schema/as-of-context.ts';
+import { importOptions } from '../src/lib/schema/chain-import.ts';
+import type { ExpiryPicture, Picture } from '../src/lib/schema/picture.ts';
+import { importChain } from '../src/lib/server/services/import-chain.ts';
+import { loadPicture } from '../src/lib/server/services/picture.ts';
+import { testDatabase } from './database.ts';
+
+/* What the views show of one stored chain: every number must be consistent with the others and explain itself. */
+
+let store: Awaited<ReturnType<typeof testDatabase>>;
+let picture: Picture;
+let focus: ExpiryPicture;
+const context = asOfContext.parse({});
+
+beforeAll(async () => {
+  store = await testDatabase();
+  async function* bytes() {
+    yield readFileSync(new URL('../../e2e/files/heston-plain.csv', import.meta.url));
+  }
+  const outcome = await importChain(store.connection, 'local', bytes(), importOptions.parse({}));
+  if (!outcome.ok) throw new Error('the chain was not imported');
+  const loaded = await loadPicture(store.connection.database, 'FJRD', context);
+  if (!loaded.ok) throw new Error(loaded.reason);
+  picture = loaded.picture;
+  focus = picture.expiries[3];
+});
+afterAll(() => store.drop());
+
+test('call and put of every strike obey parity in value, delta and probability under the fitted smile', () => {
+  for (const expiry of picture.expiries) {
+    const rows = chainRows(picture, expiry, { volatilitySource: 'smile', sides: 'both' });
+    expect(rows).toHaveLength(2 * expiry.strikes.length);
+    for (let i = 0; i < rows.length; i += 2) {
+      const [call, put] = [rows[i], rows[i + 1]];
+      const gap = expiry.discountFactor * (expiry.forward - call.strike);
+      expect((call.theory ?? NaN) - (put.theory ?? NaN)).toBeCloseTo(gap, 8);
+      const carried = (expiry.discountFactor * expiry.forward) / picture.price;
+      expect((call.delta ?? NaN) - (put.delta ?? NaN)).toBeCloseTo(carried, 10);
+      expect((call.probabilityItm ?? NaN) + (put.probabilityItm ?? NaN)).toBeCloseTo(1, 10);
+      expect((call.forwardDelta ?? NaN) - (put.forwardDelta ?? NaN)).toBeCloseTo(1, 10);
+    }
+  }
+});
+
+test('dear and cheap are told by the side of the market on which theory lies', () => {
+  const rows = picture.expiries.flatMap((e) => chainRows(picture, e, { volatilitySource: 'atm', sides: 'out' }));
+  const judged = rows.filter((r) => r.standing !== null);
+  expect(judged.length).toBeGreaterThan(100);
+  for (const { standing, theory, bid, ask, gap } of judged) {
+    const [value, low, high] = [theory ?? NaN, bid ?? NaN, ask ?? NaN];
+    expect(standing).toBe(low > value ? 'dear' : high < value ? 'cheap' : 'inside');
+    expect(gap).toBeCloseTo(low > value ? low - value : high < value ? high - value : 0, 12);
+  }
+  // One volatility for all strikes cannot fit a smile from both sides.
+  expect(new Set(judged.map((r) => r.standing))).toContain('dear');
+});
+
+test('every entry of the catalogue explains itself wherever it is shown, with the value that is shown', () => {
+  const rows = chainRows(picture, focus, { volatilitySource: 'smile', sides: 'both' });
+  const subjects = [
+    ...LEVEL_MEASURES.map((m) => ({ m, id: figureId(m.id) })),
+    ...EXPIRY_MEASURES.map((m) => ({ m, id: figureId(m.id, focus.date) })),
+    ...rows.flatMap((r) => QUOTE_MEASURES.map((m) => ({ m, id: figureId(m.id, focus.date, r.strike, r.side) }))),
+  ];
+  for (const { m, id } of subjects) {
+    const workings = workingsOf(picture, context, id);
+    expect(workings, id).toBeDefined();
+    expect(workings).toMatchObject({ id, label: m.label, unit: m.unit });
+    for (const text of [m.definition, m.formula, m.source]) expect(text.length, id).toBeGreaterThan(3);
+    for (const input of workings?.inputs ?? []) expect(input.source.length, `${id} ${input.label}`).toBeGreaterThan(1);
+  }
+  for (const row of rows) {
+    const theory = workingsOf(picture, context, figureId('theory', focus.date, row.strike, row.side));
+    expect(theory?.value).toBe(row.theory);
+    // Black's formula by the inputs that Workings tells.
+    const of = (symbol: string) => theory?.inputs.find((i) => i.symbol === symbol)?.value ?? NaN;
+    expect(of('d₁') - of('d₂')).toBeCloseTo(of('σ') * Math.sqrt(of('T')), 10);
+  }
+  expect(workingsOf(picture, context, 'atm~2001-01-01')).toBeUndefined();
+  expect(workingsOf(picture, context, 'nothing')).toBeUndefined();
+});
+
+describe('the Reading', () => {
+  const words = (sentences: Sentence[]) =>
+    sentences.map((s) => s.map((part) => (typeof part === 'string' ? part : part.text)).join('')).join('\n');
+
+  test('links every number to its Workings, and says no number that is missing', () => {
+    const all = [skewReading(picture, focus, context), termReading(picture), chainReading(picture, focus, context)];
+    for (const sentences of all) {
+      expect(sentences.length).toBeGreaterThan(1);
+      expect(words(sentences)).not.toMatch(/NaN|undefined|null|—/);
+      for (const part of sentences.flat()) {
+        if (typeof part === 'object' && 'figure' in part) {
+          expect(workingsOf(picture, context, part.figure)?.value, part.figure).not.toBeNull();
+        }
+      }
+    }
+  });
+
+  test('names the shape by the rules: a side beyond a twentieth of the level, else a smile from 0.2 points on', () => {
+    const read = (riskReversal25: number, butterfly25: number) =>
+      words(skewReading(picture, { ...focus, atm: 0.2, riskReversal25, butterfly25 }, context));
+    expect(read(-0.0101, 0.01)).toContain('The downside is dearer');
+    expect(read(0.0101, 0)).toContain('The upside is dearer');
+    expect(read(-0.0099, 0.0021)).toContain('is a symmetric smile');
+    expect(read(0.0099, 0.0019)).toContain('is flat');
+  });
+});
+
+describe('the Pricer on this market', () => {
+  test("starts at the chain's theory for every quote, under every volatility source", () => {
+    for (const volatilitySource of VOLATILITY_SOURCES) {
+      for (const row of chainRows(picture, focus, { volatilitySource, sides: 'both' })) {
+        if (row.theory === null) continue;
+        const inputs = marketInputs(picture, focus, { side: row.side, strike: row.strike, volatilitySource });
+        const result = pricerFigures({ inputs });
+        if (!result.ok) throw new Error(result.message);
+        const { greeks } = result.answer[row.side];
+        expect(greeks.price).toBeCloseTo(row.theory, 9);
+        expect(greeks.vega).toBeCloseTo(row.vega ?? NaN, 9);
+        expect(greeks.theta).toBeCloseTo(row.theta ?? NaN, 9);
+      }
+    }
+  });
+
+  test('leads from theory to the mid of every quote that has one, and leaves nothing over where a volatility fits', () => {
+    let checked = 0;
+    for (const row of chainRows(picture, focus, { volatilitySource: 'atm', sides: 'both' })) {
+      const inputs = marketInputs(picture, focus, { side: row.side, strike: row.strike, volatilitySource: 'atm' });
+      const request = gapInput(picture, focus, inputs, 0.01);
+      if (row.mid === null) expect(request).toBeUndefined();
+      if (!request) continue;
+      const gap = explainMarketGap(request);
+      const sum = GAP_CAUSES.reduce((total, cause) => total + gap.parts[cause], gap.theory) + gap.rest;
+      expect(sum).toBeCloseTo(row.mid ?? NaN, 9);
+      if (row.verdict === null && row.midVolatility !== null && gap.impliedVolatility.ok) {
+        expect(gap.impliedVolatility.volatility).toBeCloseTo(row.midVolatility, 6);
+        expect(Math.abs(gap.rest)).toBeLessThan(1e-9);
+        checked++;
+      }
+    }
+    expect(checked).toBeGreaterThan(20);
+    const unlisted = {
+      ...marketInputs(picture, focus, { volatilitySource: 'smile' }),
+      strike: focus.strikes[0] + 0.001,
+    };
+    expect(gapInput(picture, focus, unlisted, 0)).toBeUndefined();
+  });
+
+  test('takes a later expiry for the decay, and none after the last', () => {
+    const inputs = marketInputs(picture, focus, { volatilitySource: 'smile' });
+    const later = laterInputs(picture, focus, inputs, 'smile');
+    expect(later?.days).toBeGreaterThan(focus.days);
+    const last = picture.expiries[picture.expiries.length - 1];
+    expect(
+      laterInputs(picture, last, marketInputs(picture, last, { volatilitySource: 'smile' }), 'smile'),
+    ).toBeUndefined();
+  });
+
+  test('explains each of its figures, and its Reading links to them', () => {
+    const inputs = { ...marketInputs(picture, focus, { volatilitySource: 'smile' }), exercise: 'american' as const };
+    const result = pricerFigures({ inputs });
+    if (!result.ok) throw new Error(result.message);
+    const state = {
+      inputs,
+      own: { exercise: 'american' as const },
+      settings: { basis: 'contract' as const },
+      view: { focus },
+      shown: result.answer,
+    };
+    for (const measure of PRICER_MEASURES) {
+      const id = pricerFigureId(measure.id, 'put');
+      const workings = explainPricerFigure(state, id);
+      const value = measure.value(result.answer.put);
+      const factor = measure.isScaled ? inputs.multiplier : 1;
+      expect(workings?.value ?? null, id).toBe(value === undefined ? null : value * factor);
+      expect(workings?.note).toContain('spectral-collocation');
+      expect(measure.meaning(1, 'point')).not.toBe('');
+    }
+    const sentences = pricerReading({
+      inputs,
+      shown: result.answer,
+      factor: 1,
+      valueDecimals: 3,
+      pointWords: 'points',
+    });
+    for (const part of sentences.flat()) {
+      if (typeof part === 'object' && 'figure' in part) expect(explainPricerFigure(state, part.figure)).toBeDefined();
+    }
+    expect(explainPricerFigure(state, 'pricer~nothing~call')).toBeUndefined();
+  });
+});
