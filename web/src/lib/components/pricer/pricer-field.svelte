@@ -25,7 +25,7 @@
   const id = $props.id();
 
   function take(input: string): void {
-    if (typed === undefined) return;
+    if (typed === undefined || input === text) return;
     wrong = ontype(input);
     // What is wrong stays to be mended.
     typed = wrong ? input : undefined;
@@ -60,6 +60,10 @@
     value={typed ?? text}
     aria-invalid={wrong !== undefined}
     aria-describedby={wrong ? `${id}-wrong` : undefined}
+    onfocus={() => (typed ??= text)}
+    onblur={() => {
+      if (!wrong) typed = undefined;
+    }}
     oninput={(event) => (typed = event.currentTarget.value)}
     onchange={(event) => take(event.currentTarget.value)}
     onkeydown={(event) => {

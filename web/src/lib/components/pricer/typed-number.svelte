@@ -12,12 +12,16 @@
   }
   let { label, text, isOwn = false, id, ontype }: Props = $props();
   let typed = $state<string>();
+  let isWrong = $state(false);
 
   function take(input: string): void {
-    if (typed === undefined) return;
-    typed = undefined;
+    if (typed === undefined || input === text) return;
     const value = parseNumber(input);
-    if (Number.isFinite(value)) ontype(value);
+    isWrong = !Number.isFinite(value);
+    // What is wrong stays to be mended.
+    if (isWrong) return;
+    typed = undefined;
+    ontype(value);
   }
 </script>
 
@@ -28,11 +32,23 @@
   autocomplete="off"
   class="typed w-[64px] {isOwn ? 'text-own font-semibold' : ''}"
   aria-label={label}
+  aria-invalid={isWrong}
+  title={isWrong ? 'a number is needed' : undefined}
   value={typed ?? text}
-  oninput={(event) => (typed = event.currentTarget.value)}
+  onfocus={() => (typed ??= text)}
+  onblur={() => {
+    if (!isWrong) typed = undefined;
+  }}
+  oninput={(event) => {
+    typed = event.currentTarget.value;
+    isWrong = false;
+  }}
   onchange={(event) => take(event.currentTarget.value)}
   onkeydown={(event) => {
     if (event.key === 'Enter') take(event.currentTarget.value);
-    if (event.key === 'Escape') typed = undefined;
+    if (event.key === 'Escape') {
+      typed = undefined;
+      isWrong = false;
+    }
   }}
 />
