@@ -127,3 +127,20 @@ test('a wrong file is refused with line, field and remedy, and its rows can be d
   };
   expect(underlyings.map((u) => u.symbol)).not.toContain('WRONG');
 });
+
+test('export a chain and import the file again: nothing changes', async ({ page }) => {
+  await openPage(page, '/data');
+  const download = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'Export TERN as csv' }).click();
+  const file = await download;
+  expect(file.suggestedFilename()).toMatch(/^TERN-2031-03-14T1300\.csv$/);
+  await page.setInputFiles('input[type=file]', {
+    name: file.suggestedFilename(),
+    mimeType: 'text/csv',
+    buffer: readFileSync(await file.path()),
+  });
+  await page.getByRole('button', { name: 'Import', exact: true }).click();
+  await expect(page.getByRole('status').filter({ hasText: 'Imported' })).toContainText(
+    /into 13 slices: 0 new, 0 changed/,
+  );
+});

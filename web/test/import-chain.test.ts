@@ -1,7 +1,9 @@
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, beforeEach, expect, test } from 'vitest';
+import { chainExport } from '../src/lib/schema/chain-export.ts';
 import { importOptions, type ImportOptionsInput } from '../src/lib/schema/chain-import.ts';
 import { asOfContext } from '../src/lib/schema/as-of-context.ts';
+import { exportChain } from '../src/lib/server/services/export-chain.ts';
 import { importChain } from '../src/lib/server/services/import-chain.ts';
 import { loadPicture } from '../src/lib/server/services/picture.ts';
 import { previewImport } from '../src/lib/server/services/preview-import.ts';
@@ -194,4 +196,37 @@ test('a corrected mapping and typed values are used, and the mapping is remember
     ok: true,
     picture: { price: 81, underlying: { kind: 'share', multiplier: 50 } },
   });
+});
+
+test('what is exported imports again to the same thing, and every instant can be exported at once', async () => {
+  await run(chunks(file('heston-plain.csv')));
+  const later =
+    'FJRD,2031-03-17T17:30:00+01:00,142,2031-04-18,call,140,5.1,5.3\nFJRD,2031-03-17T17:30:00+01:00,142,2031-04-18,put,140,2.9,';
+  await runText(`${HEADER}\n${later}`);
+  const { database, sql } = store.connection;
+  const stored = () => sql`select * from slices order by instant, expiry`;
+  const before = await stored();
+  const exported = async (query: object) => {
+    const result = await exportChain(database, 'FJRD', chainExport.parse(query));
+    if (!result.ok) throw new Error(result.reason);
+    let text = '';
+    for await (const piece of result.text) text += piece;
+    return { ...result, text };
+  };
+  const latest = await exported({});
+  expect(latest.fileName).toBe('FJRD-2031-03-17T1630.csv');
+  expect(latest.text.trim().split('\n')).toHaveLength(3);
+  const all = await exported({ scope: 'all' });
+  // Into an empty store, and over what is there already.
+  const again = await runText(all.text);
+  expect(again).toMatchObject({ ok: true, result: { status: 'imported', slices: 9, newSlices: 0, changedSlices: 0 } });
+  await sql`truncate underlyings, imports, import_mappings cascade`;
+  expect(await runText(all.text)).toMatchObject({ ok: true, result: { newSlices: 9 } });
+  const after = await stored();
+  const withoutId = (rows: Iterable<Record<string, unknown>>) => [...rows].map((row) => ({ ...row, underlying_id: 0 }));
+  expect(withoutId(after)).toEqual(withoutId(before));
+  const old = await exported({ asOf: '2031-03-15T00:00:00Z', format: 'jsonl' });
+  expect(old.fileName).toBe('FJRD-2031-03-14T1630.jsonl');
+  expect(JSON.parse(old.text.slice(0, old.text.indexOf('\n')))).toMatchObject({ underlying: 'FJRD', side: 'call' });
+  expect(await exportChain(database, 'NOBODY', chainExport.parse({}))).toEqual({ ok: false, reason: 'no-underlying' });
 });

@@ -10,3 +10,4 @@ export {
   parseRow,
   readChain,
 } from './read-chain.ts';
+export { type WrittenQuote, writeChain } from './write-chain.ts';

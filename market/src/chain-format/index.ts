@@ -7,8 +7,10 @@ export {
   mapColumns,
 } from './fields.ts';
 export {
+  CHAIN_FILE_FORMATS,
   DELIMITERS,
   ENCODINGS,
+  type ChainFileFormat,
   type ChainFormat,
   type DateOrder,
   type DecimalMark,

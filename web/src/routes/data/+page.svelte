@@ -13,20 +13,33 @@
 <main class="flex min-h-0 grow max-[900px]:flex-col">
   <section class="min-w-0 grow overflow-auto px-4 py-4"><ImportPanel /></section>
   <aside
-    class="border-line bg-sheet w-[360px] shrink-0 overflow-y-auto border-l px-4 py-4 max-[900px]:w-full max-[900px]:border-l-0"
+    class="border-line bg-sheet w-[430px] shrink-0 overflow-y-auto border-l px-4 py-4 max-[900px]:w-full max-[900px]:border-l-0"
   >
     <h2 class="small-caps mb-1">Stored</h2>
     {#if data.stored.length === 0}
       <p class="font-serif text-[14.5px]">Nothing is stored yet. Choose a chain file at the left.</p>
     {:else}
       <table class="figures text-[12.5px]">
-        <thead><tr><th>underlying</th><th>terms</th><th>latest (UTC)</th></tr></thead>
+        <thead><tr><th>underlying</th><th>terms</th><th>latest (UTC)</th><th>export</th></tr></thead>
         <tbody>
           {#each data.stored as u (u.symbol)}
             <tr class="border-hair border-b">
               <td><a class="font-semibold" href="/skew/{u.symbol}">{u.symbol}</a></td>
-              <td class="quiet">{u.kind}, {u.exercise}, ×{numberText(u.multiplier, 0)}</td>
-              <td>{u.latest ? instantLabel(u.latest) : '—'}</td>
+              <td class="quiet whitespace-nowrap">{u.kind}, {u.exercise}, ×{numberText(u.multiplier, 0)}</td>
+              <td class="whitespace-nowrap">{u.latest ? instantLabel(u.latest) : '—'}</td>
+              <td class="whitespace-nowrap">
+                {#if u.latest}
+                  {#each ['csv', 'jsonl'] as const as format (format)}
+                    <a
+                      class="text-implied ml-2 inline-block min-h-6 min-w-6 leading-6"
+                      href="/api/v1/exports/chains/{u.symbol}?format={format}"
+                      download
+                      aria-label="Export {u.symbol} as {format}"
+                      title="latest chain as {format === 'csv' ? 'CSV' : 'JSON lines'}">{format}</a
+                    >
+                  {/each}
+                {/if}
+              </td>
             </tr>
           {/each}
         </tbody>

@@ -1,5 +1,6 @@
 import { createDocument, type ZodOpenApiPathsObject } from 'zod-openapi';
 import { z } from 'zod';
+import { chainExport } from '../../schema/chain-export.ts';
 import { importOptions, importPreview, importResult } from '../../schema/chain-import.ts';
 import { expiryPicture, picture, underlyingSummary } from '../../schema/picture.ts';
 import {
@@ -74,6 +75,19 @@ const paths: ZodOpenApiPathsObject = {
       summary: 'One underlying',
       requestParams: { path: asOfParameters.path },
       responses: ok(underlyingSummary.extend({ first: figureInstant(), latest: figureInstant() }), 'Underlying'),
+    },
+  },
+  '/exports/chains/{symbol}': {
+    get: {
+      summary: 'Stored chains as a file that imports again',
+      requestParams: { path: asOfParameters.path, query: chainExport },
+      responses: {
+        '200': {
+          description: 'CSV, or one JSON object a line',
+          content: { 'text/csv': { schema: z.string() }, 'application/jsonl': { schema: z.string() } },
+        },
+        '4XX': failure,
+      },
     },
   },
   '/underlyings/{symbol}/chain': view(

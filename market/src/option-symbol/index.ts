@@ -1,0 +1,1 @@
+export { formatOptionSymbol, type ListedOption, type OptionSymbolFailure, parseOptionSymbol } from './option-symbol.ts';

@@ -1,0 +1,87 @@
+import fc from 'fast-check';
+import { expect, test } from 'vitest';
+import { isProblem, readChain, writeChain, type WrittenQuote } from '../../src/chain-file/index.ts';
+import { mapColumns } from '../../src/chain-format/index.ts';
+
+const price = fc.oneof(fc.double({ min: 0, max: 1e6, noNaN: true }), fc.constant(NaN));
+const positive = fc.double({ min: 1e-6, max: 1e6, noNaN: true });
+const second = (from: string, to: string) =>
+  fc.integer({ min: Date.parse(from) / 1000, max: Date.parse(to) / 1000 }).map((s) => s * 1000);
+const quote: fc.Arbitrary<WrittenQuote> = fc.record({
+  underlying: fc.stringMatching(/^[A-Z][A-Z0-9]{0,9}$/),
+  asOf: second('2029-01-01T00:00:00Z', '2031-03-14T16:30:00Z'),
+  underlyingPrice: positive,
+  expiry: second('2031-03-14T17:00:00Z', '2035-01-01T00:00:00Z'),
+  side: fc.constantFrom('call', 'put'),
+  strike: positive,
+  bid: price,
+  ask: price,
+  last: price,
+  volume: price,
+  openInterest: price,
+});
+
+async function textOf(slices: WrittenQuote[][], format: 'csv' | 'jsonl', zone: string): Promise<string> {
+  let text = '';
+  for await (const piece of writeChain(slices, { format, zone })) text += piece;
+  return text;
+}
+
+test('what is written as CSV is read again as it was, to the last digit, in any zone', async () => {
+  await fc.assert(
+    fc.asyncProperty(
+      fc.array(fc.array(quote, { maxLength: 6 }), { maxLength: 4 }),
+      fc.constantFrom('+01:00', '-05:00', 'UTC'),
+      async (slices, zone) => {
+        const text = await textOf(slices, 'csv', zone);
+        const headers = text.slice(0, text.indexOf('\n')).split(',');
+        async function* bytes() {
+          yield new TextEncoder().encode(text);
+        }
+        const rows: WrittenQuote[] = [];
+        const format = { encoding: 'utf-8', delimiter: ',', decimal: '.', dateOrder: 'iso' } as const;
+        const options = { format, mapping: mapColumns(headers), typed: {}, zone: '+09:00', sessionClose: '17:30' };
+        for await (const row of readChain(bytes(), options)) {
+          if (isProblem(row)) throw new Error(`${row.field} ${row.value} ${row.code}`);
+          const { line: _, ...rest } = row;
+          rows.push(rest);
+        }
+        // 0 and -0 are one price.
+        expect(rows).toEqual(slices.flat().map((q) => ({ ...q, bid: q.bid + 0, ask: q.ask + 0 })));
+      },
+    ),
+    { numRuns: 60 },
+  );
+});
+
+test('as JSON lines every quote is one object with the same fields, null where there is none', async () => {
+  const one: WrittenQuote = {
+    underlying: 'VM50',
+    asOf: Date.parse('2031-03-14T13:00:00Z'),
+    underlyingPrice: 4812.6,
+    expiry: Date.parse('2031-04-18T16:30:00Z'),
+    side: 'put',
+    strike: 4600,
+    bid: 38.4,
+    ask: NaN,
+    last: NaN,
+    volume: 12,
+    openInterest: 0,
+  };
+  const lines = (await textOf([[one], [{ ...one, underlying: 'TOOLONGNAME' }]], 'jsonl', '+01:00')).trim().split('\n');
+  expect(JSON.parse(lines[0])).toEqual({
+    underlying: 'VM50',
+    as_of: '2031-03-14T14:00:00+01:00',
+    underlying_price: 4812.6,
+    expiry: '2031-04-18T17:30:00+01:00',
+    side: 'put',
+    strike: 4600,
+    bid: 38.4,
+    ask: null,
+    last: null,
+    volume: 12,
+    open_interest: 0,
+    option_symbol: 'VM50  310418P04600000',
+  });
+  expect(JSON.parse(lines[1])).toMatchObject({ underlying: 'TOOLONGNAME', option_symbol: null });
+});

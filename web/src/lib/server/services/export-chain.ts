@@ -1,0 +1,51 @@
+import { writeChain, type WrittenQuote } from '@umwelt/market/chain-file';
+import type { z } from 'zod';
+import type { chainExport } from '../../schema/chain-export.ts';
+import type { Database } from '../database/connect.ts';
+import { instantsAround, slicesAt, storedInstants, type StoredSlice } from '../repositories/slices.ts';
+import { findUnderlying } from '../repositories/underlyings.ts';
+
+export type ChainExport =
+  { ok: true; fileName: string; text: AsyncGenerator<string> } | { ok: false; reason: 'no-underlying' | 'no-quotes' };
+
+/** The stored chains of an underlying as the text of a file, read and written one instant at a time. */
+export async function exportChain(
+  database: Database,
+  symbol: string,
+  o: z.infer<typeof chainExport>,
+): Promise<ChainExport> {
+  const underlying = await findUnderlying(database, symbol);
+  if (!underlying) return { ok: false, reason: 'no-underlying' };
+  const around = await instantsAround(database, underlying.id, o.asOf === undefined ? undefined : new Date(o.asOf));
+  if (!around) return { ok: false, reason: 'no-quotes' };
+  const instants = o.scope === 'all' ? await storedInstants(database, underlying.id) : [around.instant];
+  async function* slices(id: number): AsyncGenerator<WrittenQuote[]> {
+    for (const instant of instants) {
+      for (const slice of await slicesAt(database, id, instant)) yield quotesOf(symbol, slice);
+    }
+  }
+  const moment = o.scope === 'all' ? 'all' : around.instant.toISOString().slice(0, 16).replace(':', '');
+  return {
+    ok: true,
+    fileName: `${symbol}-${moment}.${o.format}`,
+    text: writeChain(slices(underlying.id), { format: o.format, zone: underlying.zone }),
+  };
+}
+
+function quotesOf(underlying: string, slice: StoredSlice): WrittenQuote[] {
+  return slice.strikes.flatMap((strike, i) =>
+    (['call', 'put'] as const).map((side) => ({
+      underlying,
+      asOf: slice.instant.getTime(),
+      underlyingPrice: slice.underlyingPrice,
+      expiry: slice.expiry.getTime(),
+      side,
+      strike,
+      bid: slice[`${side}Bid`][i],
+      ask: slice[`${side}Ask`][i],
+      last: slice[`${side}Last`][i],
+      volume: slice[`${side}Volume`][i],
+      openInterest: slice[`${side}OpenInterest`][i],
+    })),
+  );
+}
