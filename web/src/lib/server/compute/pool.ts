@@ -18,14 +18,15 @@ let pool: Piscina | undefined;
 
 /** Worker threads for heavy computation, started on first use; one core is left to the server itself. */
 export function computePool(): Piscina {
-  pool ??= new Piscina({
+  if (pool) return pool;
+  process.once('sveltekit:shutdown', () => void closeComputePool());
+  pool = new Piscina({
     ...workerFile(),
     maxThreads: Math.max(1, availableParallelism() - 1),
     // The modules build tables when loaded; a thread is kept for a while.
     idleTimeout: 60_000,
     minThreads: 0,
   });
-  process.once('sveltekit:shutdown', () => void closeComputePool());
   return pool;
 }
 
