@@ -5,9 +5,13 @@ export interface Timing {
   checksum: number;
 }
 
-/** Runs work that does `operations` operations: once to warm up, then `rounds` times. */
-export function measure(operations: number, rounds: number, work: () => number): Timing {
+/**
+ * Runs work that does `operations` operations: untimed until the engine has compiled it, then `rounds` times. Compiling is
+ * the counterpart of the baseline's build.
+ */
+export function measure(operations: number, rounds: number, work: () => number, warmup = 1): Timing {
   let checksum = work();
+  for (let round = 1; round < warmup; round++) checksum = work();
   const times: number[] = [];
   for (let round = 0; round < rounds; round++) {
     const start = process.hrtime.bigint();

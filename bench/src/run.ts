@@ -24,7 +24,7 @@ for (let turn = 0; turn < TURNS; turn++) {
       }
     }
     for (const work of list.filter((w) => w.program === program)) {
-      ours.set(work, faster(ours.get(work), measure(work.operations, work.rounds, work.run)));
+      ours.set(work, faster(ours.get(work), measure(work.operations, work.rounds, work.run, work.warmup)));
     }
   }
 }

@@ -22,7 +22,10 @@ export interface Work {
   /** Identifiers of the baseline's lines and the ratio of times aimed at */
   against: { id: string; goal: number }[];
   operations: number;
+  /** Timed rounds, as many as the baseline's */
   rounds: number;
+  /** Rounds before those, for work so short that it is not compiled after one */
+  warmup?: number;
   /** Does the work, returns the sum of its outputs */
   run: () => number;
   /** Relative difference of checksums that says the work is the same; Infinity where methods differ */
@@ -130,7 +133,8 @@ function sviWork(label: string, noise: number): Work {
     program: 'd_svi',
     against: [{ id: `d.ql.svi ${label} unweighted`, goal: 0.15 }],
     operations: slices.length,
-    rounds: 400,
+    rounds: 60,
+    warmup: 200,
     agreement: Infinity,
     run: () => {
       errors = [];

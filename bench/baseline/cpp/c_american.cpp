@@ -55,7 +55,7 @@ int main(int argc, char** argv) {
     fflush(stdout);
     if (file && (fp = fopen(file, "w"))) { for (double x : ref) fprintf(fp, "%.17g\n", x); fclose(fp); }
   }
-  run("c.ql.qdfp.accurate", 9, qd(QdFpAmericanEngine::accurateScheme()));
+  run("c.ql.qdfp.accurate", 15, qd(QdFpAmericanEngine::accurateScheme()));
   run("c.ql.qdfp.fast", 15, qd(QdFpAmericanEngine::fastScheme()));
   if (argc > 2) return 0; // a second argument: only what the ratios need
   run("c.ql.bjerksundStensland", 15, [](const auto& p) { return ext::make_shared<BjerksundStenslandApproximationEngine>(p); });

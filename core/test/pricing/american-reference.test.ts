@@ -84,6 +84,18 @@ describe('American prices with continuous yield against american.json', () => {
   });
 });
 
+// Found on another draw of american.json by its generator: here Newton's steps on the boundary shrink slowly at first.
+test('the default level settles where the boundary converges slowly: yield equal to rate, and very low volatility', () => {
+  const slow = [
+    { underlying: 92.7, timeToExpiry: 0.0821917808219178, rate: 0.117, dividendYield: 0.117, volatility: 0.121 },
+    { underlying: 100, timeToExpiry: 1, rate: 0.104, dividendYield: 0.00276, volatility: 0.0385 },
+  ];
+  for (const market of slow) {
+    const o: Option = { side: 'put', exercise: 'american', model: 'spot', strike: 100, ...market };
+    expect(Math.abs(optionPrice(o) - optionPrice(o, 'exact'))).toBeLessThan(2e-5);
+  }
+});
+
 test('the exact level agrees with its own refinement to 1e-9 of the strike', () => {
   const refined = americanScheme({
     boundaryNodes: 40,
