@@ -74,23 +74,30 @@ const ROW = europeanColumns(1);
 const OUT = firstGreeksColumns(1);
 const PREMIUM: PutPremium = { value: 0, delta: 0, gamma: 0 };
 
-/** Value and slopes of the unit put at a spot; at and below the boundary those of exercise. */
-export function unitPutAt(put: SolvedPut, spot: number, withSlopes = true): UnitPut {
+/** Value of the unit put at a spot; at and below the boundary that of exercise. Allocates nothing. */
+export function unitPutValueAt(put: SolvedPut, spot: number): number {
   const { rate, dividendYield, volatility, timeToExpiry } = put.market;
   const logSpot = Math.log(spot);
-  if (logSpot <= logBoundaryOf(put)) return { value: 1 - spot, delta: -1, gamma: 0, isExercised: true };
-  putPremiumInto(PREMIUM, put.boundary, put.scheme, logSpot, rate, dividendYield, volatility, timeToExpiry, withSlopes);
+  if (logSpot <= logBoundaryOf(put)) return 1 - spot;
+  putPremiumInto(PREMIUM, put.boundary, put.scheme, logSpot, rate, dividendYield, volatility, timeToExpiry, false);
   setUnitRow(put.market, spot);
+  europeanPriceRows(OUT.price, ROW, 1);
   // Near the boundary the premium's quadrature may fall short of exercise by its own error, hence the floor.
-  if (!withSlopes) {
-    europeanPriceRows(OUT.price, ROW, 1);
-    return {
-      value: Math.max(OUT.price[0] + Math.max(PREMIUM.value, 0), 1 - spot),
-      delta: 0,
-      gamma: 0,
-      isExercised: false,
-    };
-  }
+  return Math.max(OUT.price[0] + Math.max(PREMIUM.value, 0), 1 - spot);
+}
+
+/** Whether a put at a spot is to be exercised at once. */
+export function isExercisedAt(put: SolvedPut, spot: number): boolean {
+  return Math.log(spot) <= logBoundaryOf(put);
+}
+
+/** Value and slopes of the unit put at a spot; at and below the boundary those of exercise. */
+export function unitPutAt(put: SolvedPut, spot: number): UnitPut {
+  if (isExercisedAt(put, spot)) return { value: 1 - spot, delta: -1, gamma: 0, isExercised: true };
+  const { rate, dividendYield, volatility, timeToExpiry } = put.market;
+  const logSpot = Math.log(spot);
+  putPremiumInto(PREMIUM, put.boundary, put.scheme, logSpot, rate, dividendYield, volatility, timeToExpiry, true);
+  setUnitRow(put.market, spot);
   europeanGreeksRows(OUT, ROW, 1);
   return {
     value: Math.max(OUT.price[0] + Math.max(PREMIUM.value, 0), 1 - spot),

@@ -1,5 +1,5 @@
 import type { Accuracy } from './american-levels.ts';
-import { nearbyPut, type SolvedPut, type UnitPut, unitPutAt } from './american-spectral.ts';
+import { isExercisedAt, nearbyPut, type SolvedPut, type UnitPut, unitPutAt } from './american-spectral.ts';
 import { bachelierGreeks } from './bachelier.ts';
 import { black76Greeks } from './black76.ts';
 import { blackScholesMertonGreeks } from './black-scholes-merton.ts';
@@ -225,7 +225,7 @@ function speedOf(o: Option, solved: SolvedPut): { speed: number; fourth: number 
   const h = SPOT_STEP * o.volatility * Math.sqrt(o.timeToExpiry) * S;
   const gammaAt = (k: number) => derivativesOf(o, solved, S + k * h).gamma;
   const isFree = (k: number) =>
-    !unitPutAt(solved, o.side === 'put' ? (S + k * h) / o.strike : o.strike / (S + k * h), false).isExercised;
+    !isExercisedAt(solved, o.side === 'put' ? (S + k * h) / o.strike : o.strike / (S + k * h));
   if (isFree(-2) && isFree(2)) {
     const [m2, m1, middle, p1, p2] = [-2, -1, 0, 1, 2].map(gammaAt);
     return {

@@ -1,5 +1,5 @@
 import { type Accuracy, schemeOf } from './american-levels.ts';
-import { type SolvedPut, solvePut, unitPutAt } from './american-spectral.ts';
+import { type SolvedPut, solvePut, unitPutValueAt } from './american-spectral.ts';
 import { bachelierPrice } from './bachelier.ts';
 import { blackScholesMertonPrice } from './black-scholes-merton.ts';
 import { certainExercise } from './certain.ts';
@@ -90,7 +90,7 @@ export function solveOption(o: Option, accuracy: Accuracy): SolvedPut | undefine
 /** Price from a solved boundary. */
 export function spectralPrice(o: Option, solved: SolvedPut): number {
   const [numerator, denominator] = o.side === 'put' ? [o.underlying, o.strike] : [o.strike, o.underlying];
-  return denominator * unitPutAt(solved, numerator / denominator, false).value;
+  return denominator * unitPutValueAt(solved, numerator / denominator);
 }
 
 export function finiteDifferenceProblem(o: Option): FiniteDifferenceProblem {
