@@ -1,1 +1,2 @@
 export { type Standing, standing } from './standing.ts';
+export { ewmaVarianceStep, garchVarianceStep, type GarchParameters, type VarianceStep } from './variance-step.ts';

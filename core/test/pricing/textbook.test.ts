@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { normalCdf } from '../../src/math/index.ts';
+import { normalCdf, solveLinear } from '../../src/math/index.ts';
 import {
   black76Price,
   blackScholesMertonGreeks,
@@ -10,6 +10,7 @@ import {
   optionPrice,
   type Side,
 } from '../../src/pricing/index.ts';
+import { ewmaVarianceStep, garchVarianceStep } from '../../src/volatility/index.ts';
 import { loadReference } from '../reference/load.ts';
 import {
   type AmericanExample,
@@ -37,6 +38,14 @@ interface Example {
     steps: number;
     exercisesPerYear: number;
     dividends: { years: number; cash: number }[];
+    lambda: number;
+    omega: number;
+    alpha: number;
+    beta: number;
+    return: number;
+    matrix: number[][];
+    position: number[];
+    index: number;
   };
   output: keyof Greeks;
   printed: number;
@@ -53,7 +62,17 @@ const METHODS = [
   'escrowedEuropean',
   'americanPremiumSpectral',
   'binomialCRR',
+  'ewmaStep',
+  'garchStep',
+  'hedge',
 ];
+/** Examples of American prices that were printed by another method than ours. */
+const OTHER_METHODS = ['bermudan', 'baroneAdesiWhaley', 'bjerksundStensland1993'];
+
+test('no printed example is left out', () => {
+  const known = [...METHODS, ...OTHER_METHODS];
+  expect(cases.filter((c) => !known.includes(c.method)).map((c) => c.id)).toEqual([]);
+});
 
 /* Printed values of publications (inputs and values from memory of the publication, see the data's meta). */
 describe('printed examples', () => {
@@ -90,6 +109,15 @@ function computed({ method, inputs, output }: Example): number {
   const { years: timeToExpiry, rate } = inputs;
   if (method === 'black76')
     return black76Price({ ...inputs, timeToExpiry, discountFactor: Math.exp(-rate * timeToExpiry) });
+  if (method === 'ewmaStep' || method === 'garchStep') {
+    const day = { variance: inputs.volatility ** 2, dailyReturn: inputs.return };
+    return Math.sqrt(method === 'ewmaStep' ? ewmaVarianceStep(day, inputs.lambda) : garchVarianceStep(day, inputs));
+  }
+  if (method === 'hedge') {
+    // Quantities whose Greeks make up for those of the position.
+    const quantities = Float64Array.from(inputs.position, (greek) => -greek);
+    return solveLinear(Float64Array.from(inputs.matrix.flat()), quantities) ? quantities[inputs.index] : NaN;
+  }
   if (method === 'normalCdf') return normalCdf(inputs.x);
   const dividendYield = inputs.dividendYield ?? 0;
   if (method === 'escrowedEuropean') {
