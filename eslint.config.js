@@ -12,6 +12,7 @@ export default ts.config(
   {
     ignores: [
       '**/build/',
+      '**/build-processes/',
       '**/.svelte-kit/',
       '**/drizzle/',
       '**/node_modules/',

@@ -8,7 +8,8 @@ export default defineConfig({
     projects: [
       // Reference tests run the exact methods on hundreds of contracts.
       { test: { name: 'core', root: 'core', include: ['test/**/*.test.ts'], setupFiles, testTimeout: 60_000 } },
-      { test: { name: 'market', root: 'market', include: ['test/**/*.test.ts'], setupFiles } },
+      // Simulated markets are made of hundreds of thousands of quotes.
+      { test: { name: 'market', root: 'market', include: ['test/**/*.test.ts'], setupFiles, testTimeout: 60_000 } },
       'web/vitest.config.ts',
     ],
   },

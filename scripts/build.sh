@@ -1,10 +1,16 @@
 #!/usr/bin/env bash
-# Builds the application when its sources have changed since the last build.
+# Builds what has changed since the last build: build.sh [processes], the processes beside the server alone, or everything.
 set -euo pipefail
 cd "$(dirname "${BASH_SOURCE[0]}")/.."
-digest="$(find core/src market/src web/src web/static web/*.ts web/*.js web/package.json package-lock.json -type f -print0 | sort -z | xargs -0 sha256sum | sha256sum)"
-if [ ! -f web/build/index.js ] || [ "$(cat .data/build-stamp 2>/dev/null)" != "$digest" ]; then
-  echo "building"
-  npm run --silent build >.data/build.log 2>&1 || { tail -n 60 .data/build.log >&2; exit 1; }
-  mkdir -p .data && echo "$digest" >.data/build-stamp
-fi
+mkdir -p .data
+# Several workers may start at once.
+exec 8>.data/build.lock; flock 8
+digest="$(find core/src market/src web/src web/scripts web/static web/*.ts web/*.js web/package.json package-lock.json -type f -print0 | sort -z | xargs -0 sha256sum | sha256sum)"
+build() { # NAME RESULT: by the script build:NAME of web
+  [ -f "$2" ] && [ "$(cat ".data/$1-stamp" 2>/dev/null)" = "$digest" ] && return 0
+  echo "building $1"
+  npm run --silent "build:$1" -w web >".data/build-$1.log" 2>&1 || { tail -n 60 ".data/build-$1.log" >&2; exit 1; }
+  echo "$digest" >".data/$1-stamp"
+}
+build processes web/build-processes/worker.js
+[ "${1:-}" = processes ] || build server web/build/index.js

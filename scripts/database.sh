@@ -39,7 +39,7 @@ case "${1:-}" in
       while :; do
         while port_taken "$port"; do port=$((port + 1)); done
         # No socket folder (path length); 9>&- or the server would keep the lock.
-        if as_owner "$bin/pg_ctl" -D "$cluster" -l "$home/server.log" -w -t 60 -s start -o "-c listen_addresses=127.0.0.1 -c port=$port -c unix_socket_directories='' -c timezone=UTC -c log_timezone=UTC" 9>&-; then break; fi
+        if as_owner "$bin/pg_ctl" -D "$cluster" -l "$home/server.log" -w -t 60 -s start -o "-c listen_addresses=127.0.0.1 -c port=$port -c unix_socket_directories='' -c timezone=UTC -c log_timezone=UTC -c default_toast_compression=lz4 -c shared_buffers=256MB -c max_wal_size=2GB -c checkpoint_timeout=15min" 9>&-; then break; fi
         tries=$((tries + 1)); port=$((port + 1))
         [ "$tries" -lt 5 ] || { as_owner tail -n 20 "$home/server.log" >&2; exit 1; }
       done

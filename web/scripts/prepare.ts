@@ -1,38 +1,47 @@
 import { fileURLToPath } from 'node:url';
 import { migrate } from 'drizzle-orm/postgres-js/migrator';
 import { connect } from '../src/lib/server/database/connect.ts';
-import { readEnvironment } from '../src/lib/server/services/environment.ts';
-import { loadDemo } from '../src/lib/server/services/load-demo.ts';
+import { openQueue } from '../src/lib/server/jobs/queue.ts';
+import { jobGroups } from '../src/lib/server/repositories/jobs.ts';
+import { LOCAL_OWNER, readEnvironment } from '../src/lib/server/services/environment.ts';
+import { prepareDemo } from '../src/lib/server/services/demo/prepare-demo.ts';
+import { enqueueRebuild } from '../src/lib/server/services/enqueue-rebuild.ts';
 
 /*
- * Brings the database up to date: `prepare.ts [--demo] [--reset [--without-imports]]`. A reset makes the demo anew and
- * keeps what was imported, unless told otherwise.
+ * Brings the database up to date: `prepare.ts [--demo] [--reset [--without-imports]] [--wait]`. The demo's today is stored
+ * here, the rest by jobs, for which `--wait` waits. A reset makes the demo anew and keeps what was imported, unless told
+ * otherwise.
  */
 
 const isReset = process.argv.includes('--reset');
-const wantsDemo = process.argv.includes('--demo');
-const { database, sql, close } = connect(readEnvironment().DATABASE_URL, { connections: 1 });
-
-let last = '';
-function tell(share: number, what: string): void {
-  const line = `demo data ${String(Math.round(share * 100)).padStart(3)} % ${what}`;
-  if (line === last) return;
-  last = line;
-  if (process.stdout.isTTY) process.stdout.write(`\r\x1b[K${line}`);
-  else if (share === 0 || share === 1 || Math.round(share * 100) % 20 === 0) console.log(line);
-}
+const url = readEnvironment().DATABASE_URL;
+const connection = connect(url, { connections: 2 });
+const { database, sql } = connection;
 
 try {
   await migrate(database, { migrationsFolder: fileURLToPath(new URL('../drizzle', import.meta.url)) });
+  const boss = await openQueue(url);
   if (isReset) {
     await sql`delete from underlyings where source = 'demo' or ${process.argv.includes('--without-imports')}`;
     await sql`truncate events, rate_curves`;
+    await sql`delete from jobs`;
+    await boss.purgeQueue('umwelt');
     if (process.argv.includes('--without-imports')) await sql`truncate imports, import_mappings`;
   }
-  if (wantsDemo) {
-    await loadDemo(database, tell);
-    if (last !== '' && process.stdout.isTTY) process.stdout.write('\n');
-  }
+  if (process.argv.includes('--demo')) await prepareDemo(connection, boss, (line) => console.log(line));
+  await enqueueRebuild(connection, boss, LOCAL_OWNER);
+  if (process.argv.includes('--wait')) await waitForJobs();
+  await boss.stop({ graceful: false });
 } finally {
-  await close();
+  await connection.close();
+}
+
+async function waitForJobs(): Promise<void> {
+  for (;;) {
+    const groups = await jobGroups(database, LOCAL_OWNER);
+    if (groups.every((g) => g.waiting + g.running === 0)) return;
+    const [{ group, share }] = groups;
+    console.log(`${group}: ${Math.round(share * 100)} %`);
+    await new Promise((resolve) => setTimeout(resolve, 10_000));
+  }
 }

@@ -1,6 +1,41 @@
-/** Middle value of a list (mean of the middle two), NaN when empty. The list is not changed. */
+/** Middle value of a list (mean of the middle two), NaN when empty or when a value is NaN. The list is not changed. */
 export function median(values: ArrayLike<number>): number {
-  const sorted = Float64Array.from(values).sort();
-  const n = sorted.length;
-  return n === 0 ? NaN : 0.5 * (sorted[(n - 1) >> 1] + sorted[n >> 1]);
+  const n = values.length;
+  if (n === 0) return NaN;
+  const work = Float64Array.from(values);
+  if (work.some(Number.isNaN)) return NaN;
+  const upper = select(work, n >> 1);
+  if (n % 2 === 1) return upper;
+  // Selecting has put everything not above the upper middle to its left; the lower middle is the largest of them.
+  let lower = work[0];
+  for (let i = 1; i < n >> 1; i++) if (work[i] > lower) lower = work[i];
+  return 0.5 * (lower + upper);
+}
+
+/**
+ * Value of rank `rank` (from 0), reordering `values` so that none left of it is above it and none right of it below.
+ * @see Hoare, C. A. R. (1961). Algorithm 65: find. Communications of the ACM 4(7), 321-322.
+ */
+function select(values: Float64Array, rank: number): number {
+  let left = 0;
+  let right = values.length - 1;
+  while (left < right) {
+    const pivot = values[rank];
+    let i = left;
+    let j = right;
+    while (i <= j) {
+      while (values[i] < pivot) i++;
+      while (pivot < values[j]) j--;
+      if (i <= j) {
+        const held = values[i];
+        values[i] = values[j];
+        values[j] = held;
+        i++;
+        j--;
+      }
+    }
+    if (j < rank) left = i;
+    if (rank < i) right = j;
+  }
+  return values[rank];
 }

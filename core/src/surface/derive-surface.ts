@@ -12,6 +12,8 @@ export interface SurfaceInput {
   /** Rate per year to each expiry, one per slice, when a curve is known */
   rates?: number[];
   dividendYield?: number;
+  /** What differs by expiry, one per slice: a curve's yield, cash dividends before it, the future behind its options */
+  carries?: Partial<CarryInput>[];
   forwardSource?: 'parity' | 'carry';
   /** Quotes put back by hand, one list per slice */
   restored?: { side: Side; strike: number }[][];
@@ -48,7 +50,12 @@ const THIRTY_DAYS = 30 / 365;
 export function deriveSurface(o: SurfaceInput): Surface {
   const expiries: SurfaceExpiry[] = [];
   for (const [i, slice] of o.slices.entries()) {
-    const carry: CarryInput = { spot: o.spot, rate: o.rates?.[i], dividendYield: o.dividendYield };
+    const carry: CarryInput = {
+      spot: o.spot,
+      rate: o.rates?.[i],
+      dividendYield: o.dividendYield,
+      ...o.carries?.[i],
+    };
     const fitted = fitSlice(slice, { carry, forwardSource: o.forwardSource, restored: o.restored?.[i] });
     const previous = expiries.findLast((e) => e.smile !== undefined);
     expiries.push({

@@ -1,5 +1,5 @@
 import { median } from '../math/index.ts';
-import { black76Price, black76Vega, type Side } from '../pricing/index.ts';
+import { europeanSliceGreeksInto, firstGreeksColumns, type Side } from '../pricing/index.ts';
 import { fitSviRaw, type SviRawFitInput, type SviRawFitResult } from './fit-svi-raw.ts';
 import { impliedForward } from './implied-forward.ts';
 import { type QuoteReason, judgeSlice, sideQuotes, type Verdicts } from './judge-quotes.ts';
@@ -15,6 +15,10 @@ export interface CarryInput {
   rate?: number;
   /** Per year; default 0 */
   dividendYield?: number;
+  /** Value today of the cash dividends paid before expiry; default 0 */
+  dividendValue?: number;
+  /** The options are on a futures price: `spot` is it, and so is the forward */
+  isFuture?: boolean;
 }
 
 export interface SliceForward {
@@ -74,6 +78,8 @@ const STALE_HALF_WIDTHS = 3;
 const STALE_DEVIATIONS = 8;
 /** Points that a smile to judge by must rest on before doubtful ones are set aside. */
 const LEAST_TRUSTED = 7;
+/** Another round of falling weights changes nothing that matters when the scale moves by less than this share. */
+const SETTLED_SCALE = 0.02;
 /** The smile against which quotes are judged need not be exact: a part in a thousand of the squared error. */
 const DETECTION_GAIN = 1e-3;
 /** A market is taken to be no narrower than this in volatility, so that a locked quote does not rule the fit. */
@@ -94,14 +100,17 @@ export function fitSlice(slice: Slice, o: FitSliceOptions): FittedSlice {
   const verdicts = judgeSlice(slice);
   applyRestored(slice, verdicts, o.restored);
   let state = imply(slice, verdicts, o);
+  let isBent = false;
   // One stale quote can bend the first fit: take out the worst, look again with what is left.
   for (let round = 0; round < 2 * slice.strikes.length; round++) {
     const worst = worstStale(state, o.restored);
     if (!worst) break;
     verdicts[worst.side][worst.index] = 'stale';
+    isBent = true;
     state = round === 0 || worst.isOnForward ? imply(slice, verdicts, o) : { ...state, verdicts };
   }
-  state = imply(slice, verdicts, o);
+  // What was taken out since the last look changes the forward, and with it every volatility.
+  if (isBent) state = imply(slice, verdicts, o);
   return { ...state, smile: fitSmile(state) };
 }
 
@@ -130,11 +139,12 @@ function imply(slice: Slice, verdicts: Verdicts, o: FitSliceOptions): Implied {
 }
 
 function sliceForward(slice: Slice, verdicts: Verdicts, o: FitSliceOptions): SliceForward {
-  const { spot, rate, dividendYield = 0 } = o.carry;
+  const { spot, rate, dividendYield = 0, dividendValue = 0, isFuture = false } = o.carry;
   const time = slice.timeToExpiry;
-  const carryForward = rate === undefined ? NaN : spot * Math.exp((rate - dividendYield) * time);
+  const carried = rate === undefined ? NaN : (spot - dividendValue) * Math.exp((rate - dividendYield) * time);
+  const carryForward = isFuture ? spot : carried;
   const carry = (reason: SliceForward['reason']): SliceForward => ({
-    forward: rate === undefined ? spot : carryForward,
+    forward: Number.isNaN(carryForward) ? spot : carryForward,
     discountFactor: o.discountFactor ?? (rate === undefined ? 1 : Math.exp(-rate * time)),
     source: 'carry',
     reason,
@@ -216,7 +226,9 @@ function robustSmile(points: ReturnType<typeof fitPoints>, time: number): { smil
     const smile = sviRawSmile(fit.parameters, time);
     const residuals = points.map((p) => Math.abs(p.volatility - smileVolatility(smile, p.k)));
     const scale = median(residuals) / 0.6745;
+    const isSettled = outcome !== undefined && Math.abs(scale - outcome.scale) <= SETTLED_SCALE * outcome.scale;
     outcome = { smile, scale };
+    if (isSettled) break;
     const soft = Math.max(2 * scale, 1e-6);
     weights = points.map((p, i) => 1 / (p.halfWidth ** 2 * (1 + (residuals[i] / soft) ** 2)));
   }
@@ -235,6 +247,7 @@ function worstStale(state: Implied, restored: FitSliceOptions['restored']) {
   const trusted = points.filter((p) => !doubtful.has(slice.strikes[p.index]));
   const robust = robustSmile(trusted.length >= LEAST_TRUSTED ? trusted : points, slice.timeToExpiry);
   if (!robust) return undefined;
+  const theory = theoryOf(slice, forward, robust.smile);
   let worst: { side: Side; index: number; excess: number; isOnForward: boolean } | undefined;
   for (const side of ['call', 'put'] as const) {
     const { bid, ask } = sideQuotes(slice, side);
@@ -244,17 +257,10 @@ function worstStale(state: Implied, restored: FitSliceOptions['restored']) {
       if (verdict !== undefined && verdict !== 'below-intrinsic') continue;
       const strike = slice.strikes[i];
       if (restored?.some((r) => r.side === side && r.strike === strike)) continue;
-      const common = {
-        forward: forward.forward,
-        strike,
-        timeToExpiry: slice.timeToExpiry,
-        volatility: smileVolatility(robust.smile, Math.log(strike / forward.forward)),
-        discountFactor: forward.discountFactor,
-      };
-      if (!(common.volatility > 0)) continue;
-      const miss = Math.abs(0.5 * (bid[i] + ask[i]) - black76Price({ ...common, side }));
+      const { price, vega } = theory[side];
+      const miss = Math.abs(0.5 * (bid[i] + ask[i]) - price[i]);
       const halfWidth = 0.5 * (ask[i] - bid[i]);
-      const limit = STALE_HALF_WIDTHS * halfWidth + STALE_DEVIATIONS * robust.scale * black76Vega(common);
+      const limit = STALE_HALF_WIDTHS * halfWidth + STALE_DEVIATIONS * robust.scale * vega[i];
       const excess = miss / Math.max(limit, 1e-12 * strike);
       if (excess > 1 && excess > (worst?.excess ?? 0)) {
         worst = { side, index: i, excess, isOnForward: forward.strikesUsed.includes(strike) };
@@ -262,6 +268,23 @@ function worstStale(state: Implied, restored: FitSliceOptions['restored']) {
     }
   }
   return worst;
+}
+
+/** Prices and vegas of every strike on a smile, both sides; NaN where the smile has no volatility. */
+function theoryOf(slice: Slice, forward: SliceForward, smile: Smile) {
+  const { strikes, timeToExpiry } = slice;
+  const theory = { call: firstGreeksColumns(strikes.length), put: firstGreeksColumns(strikes.length) };
+  const rate = -Math.log(forward.discountFactor) / timeToExpiry;
+  europeanSliceGreeksInto(theory.call, theory.put, {
+    // A forward is a spot whose yield is the rate.
+    spot: forward.forward,
+    timeToExpiry,
+    rate,
+    dividendYield: rate,
+    strike: strikes,
+    volatility: strikes.map((strike) => smileVolatility(smile, Math.log(strike / forward.forward)) || NaN),
+  });
+  return theory;
 }
 
 function fitSmile(state: Implied): SliceSmile | undefined {

@@ -1,4 +1,4 @@
-import { impliedVolatility, type Side } from '../pricing/index.ts';
+import { impliedVolatilityInto, type Side } from '../pricing/index.ts';
 import { sideQuotes } from './judge-quotes.ts';
 import type { Slice } from './slice.ts';
 
@@ -16,20 +16,24 @@ export function quoteVolatilities(
   o: { forward: number; discountFactor: number },
 ): QuoteVolatilities {
   const { bid, ask } = sideQuotes(slice, side);
-  const volatilityOf = (price: number, i: number): number => {
-    const result = impliedVolatility({
-      side,
-      forward: o.forward,
-      strike: slice.strikes[i],
-      timeToExpiry: slice.timeToExpiry,
-      discountFactor: o.discountFactor,
-      price,
-    });
-    return result.ok && result.volatility > 0 ? result.volatility : NaN;
+  const count = bid.length;
+  const constant = (value: number) => new Float64Array(count).fill(value);
+  const common = {
+    isCall: new Uint8Array(count).fill(side === 'call' ? 1 : 0),
+    forward: constant(o.forward),
+    strike: slice.strikes,
+    timeToExpiry: constant(slice.timeToExpiry),
+    discountFactor: constant(o.discountFactor),
+  };
+  const status = new Uint8Array(count);
+  const volatilitiesOf = (price: Float64Array): Float64Array => {
+    const out = new Float64Array(count);
+    impliedVolatilityInto(out, status, { ...common, price });
+    return out.map((v) => (v > 0 ? v : NaN));
   };
   return {
-    bid: bid.map((b, i) => (b > 0 ? volatilityOf(b, i) : NaN)),
-    mid: bid.map((b, i) => volatilityOf(0.5 * (b + ask[i]), i)),
-    ask: ask.map(volatilityOf),
+    bid: volatilitiesOf(bid.map((b) => (b > 0 ? b : NaN))),
+    mid: volatilitiesOf(bid.map((b, i) => 0.5 * (b + ask[i]))),
+    ask: volatilitiesOf(ask),
   };
 }

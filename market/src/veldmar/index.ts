@@ -1,10 +1,12 @@
-export {
-  CROWN_CURVE,
-  LISTED,
-  SCHEDULED_EVENTS,
-  type ListedUnderlying,
-  type ScheduledEvent,
-  type UnderlyingKind,
-} from './underlyings.ts';
-export { TODAY } from './sessions.ts';
-export { type SimulatedBar, type SimulatedMarket, type SimulatedSlice, simulateMarket } from './simulate.ts';
+export type { Listed, UnderlyingKind } from './listing.ts';
+export { UNIVERSE, SECTORS } from './universe.ts';
+export { dividendsOf, type Dividend } from './dividends.ts';
+export { CURRENCIES, curveOn, type RateCurve } from './rate-curves.ts';
+export { eventVariances, SCHEDULED_EVENTS, type ScheduledEvent } from './scheduled-events.ts';
+export { dateText, dayOf } from './civil-day.ts';
+export { isSession, sessionInstant, sessionsUpTo, TODAY, TODAY_DAY } from './sessions.ts';
+export { HISTORY_SESSIONS, type SimulatedBar } from './market-history.ts';
+export { FAULT_RATES, type FaultKind, type InjectedFault, LEAST_TICKS, WRONG_EXPIRY } from './faults.ts';
+export type { SimulatedSlice } from './quote-slice.ts';
+export type { FuturesCurve } from './futures-curve.ts';
+export { DEMO_SEED, intradayDays, keptDays, keptInstants, VeldmarMarket } from './market.ts';

@@ -1,41 +1,63 @@
-import { isMonthlyExpiry } from '@umwelt/core/time';
-import { civilInZone, instantInZone, VELDMAR_ZONE } from '../zone/index.ts';
+import { CLOSE_MINUTE, civilOf, dayNumber, instantAt, weekdayOf } from './civil-day.ts';
 
-const DAY = 86_400_000;
-
-/** Last session of the demo, a Friday; its chains are first seen at 14:00. */
-export const TODAY = instantInZone({ year: 2031, month: 3, day: 14, hour: 14, minute: 0, zone: VELDMAR_ZONE });
-
-/** Session close of the civil day that an instant falls on. */
-export function sessionClose(instant: number): number {
-  const { year, month, day } = civilInZone(instant, VELDMAR_ZONE);
-  return instantInZone({ year, month, day, hour: 17, minute: 30, zone: VELDMAR_ZONE });
+/** Days on which the exchange is closed besides weekends, by name. */
+export function holidaysOf(year: number): { day: number; name: string }[] {
+  return [
+    { day: dayNumber(year, 1, 1), name: 'New year' },
+    { day: nthWeekday(year, 4, 1, 1), name: 'Thaw Monday' },
+    { day: dayNumber(year, 5, 17), name: 'Founding day' },
+    { day: dayNumber(year, 6, 21), name: 'Midsummer' },
+    { day: nthWeekday(year, 9, 1, 1), name: 'Harbor Monday' },
+    { day: dayNumber(year, 11, 11), name: 'Lantern day' },
+    { day: dayNumber(year, 12, 24), name: 'Long night' },
+    { day: dayNumber(year, 12, 25), name: 'Long night' },
+    { day: dayNumber(year, 12, 31), name: 'Year end' },
+  ];
 }
 
-/** Closes of the last `count - 1` weekdays before today, then today's instant; ascending. */
-export function sessionInstants(count: number): number[] {
-  const instants = [TODAY];
-  for (let day = TODAY - DAY; instants.length < count; day -= DAY) {
-    if (civilInZone(day, VELDMAR_ZONE).weekday <= 5) instants.push(sessionClose(day));
-  }
-  return instants.reverse();
+function nthWeekday(year: number, month: number, weekday: number, n: number): number {
+  const first = dayNumber(year, month, 1);
+  return first + ((weekday - weekdayOf(first) + 7) % 7) + 7 * (n - 1);
 }
 
-/**
- * Expiries listed at an instant: Fridays of the next five weeks, standard monthlies to half a year, quarterlies to
- * fifteen months; all at the session close.
- */
-export function listedExpiries(instant: number): number[] {
-  const expiries: number[] = [];
-  const { weekday } = civilInZone(instant, VELDMAR_ZONE);
-  for (let day = instant + ((5 - weekday + 7) % 7) * DAY; day < instant + 456 * DAY; day += 7 * DAY) {
-    const date = civilInZone(day, VELDMAR_ZONE);
-    const close = sessionClose(day);
-    if (close <= instant) continue;
-    const isMonthly = isMonthlyExpiry(date);
-    const isNear = day < instant + 36 * DAY;
-    const isWithinHalfYear = day < instant + 190 * DAY;
-    if (isNear || (isMonthly && (isWithinHalfYear || date.month % 3 === 0))) expiries.push(close);
-  }
-  return expiries;
+const holidays = new Map<number, Set<number>>();
+
+/** Whether the exchange trades on a day. */
+export function isSession(day: number): boolean {
+  if (weekdayOf(day) > 5) return false;
+  const { year } = civilOf(day);
+  let known = holidays.get(year);
+  if (!known) holidays.set(year, (known = new Set(holidaysOf(year).map((h) => h.day))));
+  return !known.has(day);
+}
+
+/** The day itself when it is a session, else the last one before. */
+export function sessionOnOrBefore(day: number): number {
+  let d = day;
+  while (!isSession(d)) d--;
+  return d;
+}
+
+/** First session after a day. */
+export function nextSession(day: number): number {
+  let d = day + 1;
+  while (!isSession(d)) d++;
+  return d;
+}
+
+/** The last `count` sessions up to and including a day, ascending. */
+export function sessionsUpTo(day: number, count: number): number[] {
+  const days: number[] = [];
+  for (let d = day; days.length < count; d--) if (isSession(d)) days.push(d);
+  return days.reverse();
+}
+
+/** The demo's today, Friday 14 March 2031, first seen at 14:00. */
+export const TODAY_DAY = dayNumber(2031, 3, 14);
+export const TODAY_MINUTE = 14 * 60;
+export const TODAY = instantAt(TODAY_DAY, TODAY_MINUTE);
+
+/** Instant of a session's close; today, which is not over, is seen at its own instant. */
+export function sessionInstant(day: number): number {
+  return day === TODAY_DAY ? TODAY : instantAt(day, CLOSE_MINUTE);
 }

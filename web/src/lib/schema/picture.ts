@@ -16,6 +16,7 @@ export const underlyingSummary = z
     settlement: z.enum(['cash', 'physical']),
     multiplier: z.number(),
     currency: z.string(),
+    foreignCurrency: z.string().nullable(),
     zone: z.string(),
     optionTick: figure,
     underlyingTick: figure,

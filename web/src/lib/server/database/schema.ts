@@ -1,5 +1,6 @@
 import {
   bigserial,
+  boolean,
   date,
   doublePrecision,
   index,
@@ -37,13 +38,18 @@ export const contractTerms = pgTable('contract_terms', {
   settlement: text({ enum: ['cash', 'physical'] }).notNull(),
   multiplier: doublePrecision().notNull(),
   currency: text().notNull(),
+  /** Of a currency pair: its rate is the pair's yield */
+  foreignCurrency: text(),
   zone: text().notNull(),
   /** Smallest price step of an option, for display; null when unknown */
   optionTick: doublePrecision(),
   underlyingTick: doublePrecision(),
 });
 
-/** All quotes of one underlying and expiry at one instant: array columns by ascending strike, NaN for none. */
+/**
+ * All quotes of one underlying and expiry at one instant: array columns by ascending strike, NaN for none. Partitioned by
+ * month of the instant (see the migration); `ensure_slices_partition` makes a month's partition before its first row.
+ */
 export const slices = pgTable(
   'slices',
   {
@@ -52,6 +58,7 @@ export const slices = pgTable(
       .references(() => underlyings.id, { onDelete: 'cascade' }),
     instant: instantColumn().notNull(),
     expiry: instantColumn().notNull(),
+    /** Of the delivery month that the options refer to, when the underlying is a future */
     underlyingPrice: doublePrecision().notNull(),
     strikes: prices(),
     callBid: prices(),
@@ -105,6 +112,35 @@ export const events = pgTable('events', {
   label: text().notNull(),
 });
 
+/** Cash dividends and distributions; the price falls by the amount at the instant. */
+export const dividends = pgTable(
+  'dividends',
+  {
+    underlyingId: integer()
+      .notNull()
+      .references(() => underlyings.id, { onDelete: 'cascade' }),
+    exDate: date({ mode: 'string' }).notNull(),
+    instant: instantColumn().notNull(),
+    amount: doublePrecision().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.underlyingId, t.exDate] })],
+);
+
+/** Prices of a future's delivery months at a stored instant, nearest first. */
+export const futuresCurves = pgTable(
+  'futures_curves',
+  {
+    underlyingId: integer()
+      .notNull()
+      .references(() => underlyings.id, { onDelete: 'cascade' }),
+    instant: instantColumn().notNull(),
+    /** Last trading days */
+    deliveries: date({ mode: 'string' }).array().notNull(),
+    prices: prices(),
+  },
+  (t) => [primaryKey({ columns: [t.underlyingId, t.instant] })],
+);
+
 /** Figures of one underlying at one stored instant, derived from its slices by the code of `version`. */
 export const derivedMeasures = pgTable(
   'derived_measures',
@@ -119,8 +155,47 @@ export const derivedMeasures = pgTable(
     atmByTenor: prices(),
     index30: doublePrecision(),
     riskReversal25: doublePrecision(),
+    butterfly25: doublePrecision(),
+    /** Close-to-close volatility up to the instant's session over the windows of the code's list, NaN where bars lack */
+    realizedByWindow: prices(),
+    /** Contracts traded in the session so far, and open, over all expiries */
+    optionVolume: doublePrecision().notNull(),
+    openInterest: doublePrecision().notNull(),
+    /** Quotes of all expiries, and those judged bad by reason */
+    quotes: integer().notNull(),
+    rejected: jsonb().$type<Record<string, number>>().notNull(),
   },
   (t) => [primaryKey({ columns: [t.underlyingId, t.instant] })],
+);
+
+/**
+ * Long work as users see it. The queue itself is pg-boss's; this row carries progress, the sign of life of the worker that
+ * has it, and the wish to cancel.
+ */
+export const jobs = pgTable(
+  'jobs',
+  {
+    id: uuid().primaryKey(),
+    owner: text().notNull(),
+    /** Jobs of one undertaking, such as loading the demo, share a group */
+    group: text().notNull(),
+    label: text().notNull(),
+    payload: jsonb().notNull(),
+    state: text({ enum: ['waiting', 'running', 'done', 'failed', 'cancelled'] }).notNull(),
+    /** 0 to 1 */
+    share: doublePrecision().notNull().default(0),
+    /** Part of the group's whole work */
+    weight: doublePrecision().notNull().default(1),
+    attempts: integer().notNull().default(0),
+    worker: text(),
+    beatAt: instantColumn(),
+    isCancelWanted: boolean().notNull().default(false),
+    error: text(),
+    createdAt: instantColumn().notNull().defaultNow(),
+    startedAt: instantColumn(),
+    finishedAt: instantColumn(),
+  },
+  (t) => [index().on(t.group, t.state), index().on(t.state, t.beatAt)],
 );
 
 /** One finished import of a file. */

@@ -2,6 +2,7 @@ import { Writable } from 'node:stream';
 import { finished } from 'node:stream/promises';
 import type postgres from 'postgres';
 import type { ChainRow } from '@umwelt/market/chain-file';
+import { ensurePartitions } from './slices.ts';
 import type { ImportTerms } from '../../schema/chain-import.ts';
 
 type Sql = postgres.TransactionSql;
@@ -72,9 +73,18 @@ export async function insertNewUnderlyings(sql: Sql, terms: ImportTerms, zone: s
 
 /** Gathers staged quotes into slices; returns how many there were, and how many were new or changed. */
 export async function gatherSlices(sql: Sql): Promise<{ total: number; inserted: number; changed: number }> {
-  const [{ total }] = await sql<{ total: number }[]>`
-    select count(*)::int as total from (select distinct underlying, instant, expiry from staged_quote) t`;
-  const written = await sql<{ inserted: boolean }[]>`
+  const months = await sql<{ instant: string }[]>`
+    select distinct date_trunc('month', instant at time zone 'UTC') at time zone 'UTC' as instant from staged_quote`;
+  await ensurePartitions(
+    sql,
+    months.map((m) => new Date(m.instant)),
+  );
+  // A partitioned table does not tell inserted from updated rows, so those that are there are counted before.
+  const [{ total, known }] = await sql<{ total: number; known: number }[]>`
+    select count(*)::int as total, count(s.instant)::int as known
+    from (select distinct u.id, q.instant, q.expiry from staged_quote q join underlyings u on u.symbol = q.underlying) t
+    left join slices s on s.underlying_id = t.id and s.instant = t.instant and s.expiry = t.expiry`;
+  const written = await sql`
     insert into slices (underlying_id, instant, expiry, underlying_price, strikes,
       call_bid, call_ask, call_last, call_volume, call_open_interest,
       put_bid, put_ask, put_last, put_volume, put_open_interest)
@@ -108,10 +118,9 @@ export async function gatherSlices(sql: Sql): Promise<{ total: number; inserted:
       call_volume = excluded.call_volume, call_open_interest = excluded.call_open_interest,
       put_bid = excluded.put_bid, put_ask = excluded.put_ask, put_last = excluded.put_last,
       put_volume = excluded.put_volume, put_open_interest = excluded.put_open_interest
-    where slices is distinct from excluded
-    returning (xmax = 0) as inserted`;
-  const inserted = written.filter((w) => w.inserted).length;
-  return { total, inserted, changed: written.length - inserted };
+    where slices is distinct from excluded`;
+  const inserted = total - known;
+  return { total, inserted, changed: written.count - inserted };
 }
 
 /** Underlyings and instants (milliseconds since 1970 UTC) in the staging table, latest instant first. */

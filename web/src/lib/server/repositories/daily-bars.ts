@@ -1,9 +1,41 @@
+import { and, desc, eq, lt, sql } from 'drizzle-orm';
 import type { Database, Transaction } from '../database/connect.ts';
 import { dailyBars } from '../database/schema.ts';
 
-export async function insertBars(
+export type StoredBar = typeof dailyBars.$inferSelect;
+
+/** Stores bars, replacing those of the same underlying and session. */
+export async function upsertBars(database: Database | Transaction, rows: StoredBar[]): Promise<void> {
+  const batch = 2000;
+  for (let i = 0; i < rows.length; i += batch) {
+    await database
+      .insert(dailyBars)
+      .values(rows.slice(i, i + batch))
+      .onConflictDoUpdate({
+        target: [dailyBars.underlyingId, dailyBars.session],
+        set: {
+          open: sql`excluded.open`,
+          high: sql`excluded.high`,
+          low: sql`excluded.low`,
+          close: sql`excluded.close`,
+          volume: sql`excluded.volume`,
+        },
+      });
+  }
+}
+
+/** The last closes before a session, ascending. */
+export async function closesUpTo(
   database: Database | Transaction,
-  rows: (typeof dailyBars.$inferInsert)[],
-): Promise<void> {
-  await database.insert(dailyBars).values(rows);
+  underlyingId: number,
+  session: string,
+  count: number,
+): Promise<{ session: string; close: number }[]> {
+  const rows = await database
+    .select({ session: dailyBars.session, close: dailyBars.close })
+    .from(dailyBars)
+    .where(and(eq(dailyBars.underlyingId, underlyingId), lt(dailyBars.session, session)))
+    .orderBy(desc(dailyBars.session))
+    .limit(count);
+  return rows.reverse();
 }

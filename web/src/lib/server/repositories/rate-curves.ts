@@ -22,9 +22,10 @@ export async function curveOn(
   return row;
 }
 
-export async function insertCurve(
+export async function insertCurves(
   database: Database | Transaction,
-  o: RateCurve & { currency: string; session: string },
+  rows: (RateCurve & { currency: string; session: string })[],
 ): Promise<void> {
-  await database.insert(rateCurves).values(o);
+  const batch = 2000;
+  for (let i = 0; i < rows.length; i += batch) await database.insert(rateCurves).values(rows.slice(i, i + batch));
 }

@@ -18,6 +18,7 @@ const columns = {
   settlement: contractTerms.settlement,
   multiplier: contractTerms.multiplier,
   currency: contractTerms.currency,
+  foreignCurrency: contractTerms.foreignCurrency,
   zone: contractTerms.zone,
   optionTick: contractTerms.optionTick,
   underlyingTick: contractTerms.underlyingTick,

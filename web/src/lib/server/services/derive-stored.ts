@@ -1,19 +1,23 @@
-import { deriveSurface, type Slice, type Surface } from '@umwelt/core/surface';
+import { type CarryInput, deriveSurface, type Slice, type Surface } from '@umwelt/core/surface';
 import { calendarYears } from '@umwelt/core/time';
 import type { AsOfContext } from '../../schema/as-of-context.ts';
 import type { RateCurve } from '../repositories/rate-curves.ts';
 import type { StoredSlice } from '../repositories/slices.ts';
 
-/** Columns of a stored slice as the core's typed arrays. */
+/** What is known of an underlying besides its quotes. */
+export interface Carry {
+  curve?: RateCurve;
+  /** Of a currency pair: its rate is the yield */
+  foreignCurve?: RateCurve;
+  dividends?: { instant: Date; amount: number }[];
+  isFuture?: boolean;
+}
+
+/** The core's view of a stored slice. */
 export function coreSlice(row: StoredSlice): Slice {
-  return {
-    timeToExpiry: calendarYears(row.instant.getTime(), row.expiry.getTime()),
-    strikes: Float64Array.from(row.strikes),
-    callBid: Float64Array.from(row.callBid),
-    callAsk: Float64Array.from(row.callAsk),
-    putBid: Float64Array.from(row.putBid),
-    putAsk: Float64Array.from(row.putAsk),
-  };
+  const { strikes, callBid, callAsk, putBid, putAsk } = row;
+  const timeToExpiry = calendarYears(row.instant.getTime(), row.expiry.getTime());
+  return { timeToExpiry, strikes, callBid, callAsk, putBid, putAsk };
 }
 
 /** Rate for a number of days, linear between the curve's points, flat outside. */
@@ -24,16 +28,38 @@ export function curveRate(curve: RateCurve, days: number): number {
   return curve.rates[next - 1] + share * (curve.rates[next] - curve.rates[next - 1]);
 }
 
+/** Value at an instant of the dividends paid up to another, discounted on a curve. */
+export function dividendValue(carry: Carry, from: Date, to: Date): number {
+  let value = 0;
+  for (const { instant, amount } of carry.dividends ?? []) {
+    if (instant <= from || instant > to) continue;
+    const years = calendarYears(from.getTime(), instant.getTime());
+    value += amount * (carry.curve ? Math.exp(-curveRate(carry.curve, years * 365) * years) : 1);
+  }
+  return value;
+}
+
+function carryOf(row: StoredSlice, time: number, carry: Carry): Partial<CarryInput> {
+  const { curve, foreignCurve, isFuture } = carry;
+  return {
+    spot: row.underlyingPrice,
+    rate: curve && curveRate(curve, time * 365),
+    dividendYield: foreignCurve && curveRate(foreignCurve, time * 365),
+    dividendValue: dividendValue(carry, row.instant, row.expiry),
+    isFuture,
+  };
+}
+
 /** Surface of an underlying's stored slices of one instant, nearest expiry first. */
 export function deriveStored(
   rows: StoredSlice[],
-  o: { dateOf: (expiry: Date) => string; curve?: RateCurve } & Pick<AsOfContext, 'forwardSource' | 'restored'>,
+  o: { dateOf: (expiry: Date) => string; carry: Carry } & Pick<AsOfContext, 'forwardSource' | 'restored'>,
 ): Surface {
   const slices = rows.map(coreSlice);
   return deriveSurface({
     slices,
     spot: rows[0].underlyingPrice,
-    rates: o.curve && slices.map((s) => curveRate(o.curve as RateCurve, s.timeToExpiry * 365)),
+    carries: rows.map((row, i) => carryOf(row, slices[i].timeToExpiry, o.carry)),
     forwardSource: o.forwardSource,
     restored: rows.map((row) => o.restored.filter((r) => r.expiry === o.dateOf(row.expiry))),
   });

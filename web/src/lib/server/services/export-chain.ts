@@ -33,7 +33,7 @@ export async function exportChain(
 }
 
 function quotesOf(underlying: string, slice: StoredSlice): WrittenQuote[] {
-  return slice.strikes.flatMap((strike, i) =>
+  return Array.from(slice.strikes).flatMap((strike, i) =>
     (['call', 'put'] as const).map((side) => ({
       underlying,
       asOf: slice.instant.getTime(),

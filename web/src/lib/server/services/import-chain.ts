@@ -11,6 +11,7 @@ import { type ChainFormat, type ColumnMapping, mapColumns } from '@umwelt/market
 import { isoInZone } from '@umwelt/market/zone';
 import type { ImportOptions, ImportResult } from '../../schema/chain-import.ts';
 import { type Connection, type Database, onTransaction } from '../database/connect.ts';
+import { listUnderlyings } from '../repositories/underlyings.ts';
 import * as staging from '../repositories/chain-staging.ts';
 import { deriveMeasures } from './measure-history.ts';
 import { clearPictures } from './picture.ts';
@@ -105,7 +106,11 @@ async function runImport(
   await staging.insertNewUnderlyings(sql, options.terms, options.zone);
   const written = await staging.gatherSlices(sql);
   const instants = await staging.stagedInstants(sql);
-  for (const { id, instant } of instants) await deriveMeasures(database, id, new Date(instant));
+  const underlyings = new Map((await listUnderlyings(database)).map((u) => [u.id, u]));
+  for (const { id, instant } of instants) {
+    const underlying = underlyings.get(id);
+    if (underlying) await deriveMeasures(database, underlying, new Date(instant));
+  }
   const id = await staging.recordImport(sql, {
     owner,
     fileName,

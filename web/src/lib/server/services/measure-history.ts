@@ -1,46 +1,45 @@
-import { type Surface, termVolatility } from '@umwelt/core/surface';
+import { termVolatility } from '@umwelt/core/surface';
 import { type Standing, standing } from '@umwelt/core/volatility';
 import type { Database, Transaction } from '../database/connect.ts';
+import { closesUpTo } from '../repositories/daily-bars.ts';
 import { measuresBetween, type StoredMeasures, upsertMeasures } from '../repositories/measures.ts';
 import { slicesAt } from '../repositories/slices.ts';
+import type { StoredUnderlying } from '../repositories/underlyings.ts';
+import { carryAt } from './carry-at.ts';
 import { deriveStored } from './derive-stored.ts';
+import { CLOSES_NEEDED, measuresOf, TENOR_DAYS } from './measures-of.ts';
+import { sessionDate } from './session-date.ts';
 
-/** Raise when the derivation changes, so that stored measures can be told apart. */
-export const DERIVATION_VERSION = 1;
-const TENOR_DAYS = [7, 14, 30, 60, 90, 180, 365];
 const YEAR = 365 * 86_400_000;
-
-function measuresOf(surface: Surface, o: { underlyingId: number; instant: Date; price: number }): StoredMeasures {
-  const nearest = surface.expiries.reduce(
-    (best, e) => (Math.abs(e.slice.timeToExpiry * 365 - 30) < Math.abs(best.slice.timeToExpiry * 365 - 30) ? e : best),
-    surface.expiries[0],
-  );
-  return {
-    underlyingId: o.underlyingId,
-    instant: o.instant,
-    version: DERIVATION_VERSION,
-    underlyingPrice: o.price,
-    atmByTenor: TENOR_DAYS.map((days) => termVolatility(surface.term, days / 365)),
-    index30: surface.index30,
-    riskReversal25: nearest.measures?.riskReversal25 ?? null,
-  };
-}
 
 /** Derives and stores the measures of one stored instant. */
 export async function deriveMeasures(
   database: Database | Transaction,
-  underlyingId: number,
+  underlying: StoredUnderlying,
   instant: Date,
 ): Promise<void> {
-  const rows = await slicesAt(database, underlyingId, instant);
+  const [rows, carry, closes] = await Promise.all([
+    slicesAt(database, underlying.id, instant),
+    carryAt(database, underlying, instant),
+    closesUpTo(database, underlying.id, sessionDate(instant, underlying.zone), CLOSES_NEEDED),
+  ]);
   if (rows.length === 0) return;
-  const surface = deriveStored(rows, { dateOf: () => '', forwardSource: 'parity', restored: [] });
-  await upsertMeasures(database, [measuresOf(surface, { underlyingId, instant, price: rows[0].underlyingPrice })]);
+  const surface = deriveStored(rows, { dateOf: () => '', carry, forwardSource: 'parity', restored: [] });
+  await upsertMeasures(database, [measuresOf(surface, rows, withPrice(closes, rows[0].underlyingPrice))]);
 }
 
-/** The year of measures before an instant. */
-export async function measureHistory(database: Database, underlyingId: number, instant: Date) {
-  const past = await measuresBetween(database, underlyingId, new Date(instant.getTime() - YEAR), instant);
+/** Closes before a session with the instant's own price as the last. */
+export function withPrice(closes: { session: string; close: number }[], price: number): number[] {
+  return [...closes.map((c) => c.close), price];
+}
+
+/** The year of measures before an instant: the last of each session. */
+export async function measureHistory(database: Database, o: { id: number; zone: string }, instant: Date) {
+  const stored = await measuresBetween(database, o.id, new Date(instant.getTime() - YEAR), instant);
+  const bySession = new Map(stored.map((m) => [sessionDate(m.instant, o.zone), m]));
+  // The instant's own session is not its past.
+  bySession.delete(sessionDate(instant, o.zone));
+  const past = [...bySession.values()];
   const atTenor = (m: StoredMeasures, days: number) =>
     termVolatility(
       TENOR_DAYS.map((tenor, i) => ({ timeToExpiry: tenor / 365, volatility: m.atmByTenor[i] })),

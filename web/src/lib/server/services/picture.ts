@@ -6,11 +6,12 @@ import type { AsOfContext } from '../../schema/as-of-context.ts';
 import type { ExpiryPicture, Picture, Side, Standing } from '../../schema/picture.ts';
 import type { Database } from '../database/connect.ts';
 import { eventsAfter } from '../repositories/events.ts';
-import { curveOn, type RateCurve } from '../repositories/rate-curves.ts';
 import { instantsAround, priceAt, slicesAt, type StoredSlice } from '../repositories/slices.ts';
 import { findUnderlying } from '../repositories/underlyings.ts';
-import { curveRate, deriveStored } from './derive-stored.ts';
+import { carryAt } from './carry-at.ts';
+import { type Carry, curveRate, deriveStored } from './derive-stored.ts';
 import { measureHistory } from './measure-history.ts';
+import { sessionDate } from './session-date.ts';
 
 type PictureContext = Pick<AsOfContext, 'asOf' | 'forwardSource' | 'restored'>;
 export type PictureResult = { ok: true; picture: Picture } | { ok: false; reason: 'unknown-underlying' | 'no-quotes' };
@@ -37,11 +38,11 @@ export async function loadPicture(database: Database, symbol: string, context: P
   if (known) return { ok: true, picture: known };
 
   const { zone } = underlying;
-  const dateOf = (instant: Date): string => isoInZone(instant.getTime(), zone).slice(0, 10);
-  const [rows, curve, history, events, previousPrice] = await Promise.all([
+  const dateOf = (instant: Date): string => sessionDate(instant, zone);
+  const [rows, carry, history, events, previousPrice] = await Promise.all([
     slicesAt(database, id, around.instant),
-    curveOn(database, underlying.currency, dateOf(around.instant)),
-    measureHistory(database, id, around.instant),
+    carryAt(database, stored, around.instant),
+    measureHistory(database, stored, around.instant),
     eventsAfter(database, {
       underlyingId: id,
       instant: around.instant,
@@ -49,7 +50,7 @@ export async function loadPicture(database: Database, symbol: string, context: P
     }),
     around.previous ? priceAt(database, id, around.previous) : undefined,
   ]);
-  const surface = deriveStored(rows, { dateOf, curve, ...context });
+  const surface = deriveStored(rows, { dateOf, carry, ...context });
   const iso = (instant: Date): string => isoInZone(instant.getTime(), zone);
   const picture: Picture = {
     underlying,
@@ -73,7 +74,7 @@ export async function loadPicture(database: Database, symbol: string, context: P
         date: dateOf(row.expiry),
         iso,
         isMonthly: isMonthlyExpiry(civilInZone(row.expiry.getTime(), zone)),
-        curve,
+        carry,
         standingAt: history.standingAt,
       }),
     ),
@@ -90,7 +91,7 @@ function expiryRecord(
     date: string;
     iso: (instant: Date) => string;
     isMonthly: boolean;
-    curve: RateCurve | undefined;
+    carry: Carry;
     standingAt: (volatility: number, days: number) => CoreStanding | undefined;
   },
 ): ExpiryPicture {
@@ -110,7 +111,7 @@ function expiryRecord(
     forwardReason: e.forward.reason ?? null,
     forwardError: finite(e.forward.forwardError),
     carryForward: finite(e.forward.carryForward),
-    curveRate: o.curve ? curveRate(o.curve, days) : null,
+    curveRate: o.carry.curve ? curveRate(o.carry.curve, days) : null,
     impliedRate,
     impliedYield: impliedRate - Math.log(forward / row.underlyingPrice) / years,
     pairsUsed: e.forward.strikesUsed.length,
@@ -123,7 +124,7 @@ function expiryRecord(
     butterfly10: finite(e.measures?.butterfly10),
     isArbitrageFree: e.isArbitrageFree,
     standing: e.measures ? standingRecord(o.standingAt(e.measures.atm, days)) : null,
-    strikes: row.strikes,
+    strikes: Array.from(row.strikes),
     call: sideRecord(row, e, 'call'),
     put: sideRecord(row, e, 'put'),
   };

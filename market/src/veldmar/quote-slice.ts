@@ -1,0 +1,265 @@
+import type { Side } from '@umwelt/core/pricing';
+import { calendarYears } from '@umwelt/core/time';
+import { dateText, dayNumber, dayOf, instantAt, minuteOf, CLOSE_MINUTE, OPEN_MINUTE } from './civil-day.ts';
+import { dividendsOf } from './dividends.ts';
+import { drawFault, type FaultKind, type InjectedFault, LEAST_TICKS, WRONG_EXPIRY } from './faults.ts';
+import { futuresCurve } from './futures-curve.ts';
+import type { Listed } from './listing.ts';
+import type { UnderlyingState } from './market-history.ts';
+import { mixSeed, type RandomSource, randomSource } from './random.ts';
+import { curveOn, rateAt } from './rate-curves.ts';
+import { eventVariances } from './scheduled-events.ts';
+import { strikeLadder } from './strike-ladder.ts';
+import { theoreticalValues } from './theoretical-values.ts';
+import { atmTotalVariance, ssviTotalVariance } from './total-variance.ts';
+import { listedIndex } from './universe.ts';
+
+/** Quotes of one expiry as they are stored; NaN where nothing is quoted. Instants in milliseconds since 1970 UTC. */
+export interface SimulatedSlice {
+  symbol: string;
+  instant: number;
+  expiry: number;
+  /** Of the delivery month, when it is a future */
+  underlyingPrice: number;
+  strikes: Float64Array;
+  callBid: Float64Array;
+  callAsk: Float64Array;
+  callLast: Float64Array;
+  callVolume: Float64Array;
+  callOpenInterest: Float64Array;
+  putBid: Float64Array;
+  putAsk: Float64Array;
+  putLast: Float64Array;
+  putVolume: Float64Array;
+  putOpenInterest: Float64Array;
+  /** What the simulator knows and no file tells: the faults it put in, and the true volatilities */
+  truth: { forward: number; volatilities: Float64Array; faults: InjectedFault[]; isWrongExpiry: boolean };
+}
+
+/** Noise of a strike's volatility, as a share of it: neighbours never agree exactly. */
+const VOLATILITY_NOISE = 0.0015;
+/** A market maker's cushion on the underlying itself, as a share of its price, felt by the delta. */
+const HEDGE_SPREAD = 0.00012;
+/** A stale quote was made when the underlying stood this many daily deviations away, and up to one more. */
+const STALE_DEVIATIONS = 2;
+
+/** Quotes of one expiry at one instant, made from the underlying's state alone. */
+export function quoteSlice(
+  seed: number,
+  listed: Listed,
+  state: UnderlyingState,
+  at: { instant: number; expiry: number },
+): SimulatedSlice {
+  const { instant, expiry } = at;
+  const { symbol, character } = listed;
+  const random = randomSource(mixSeed(seed, 4, listedIndex(symbol), instant / 1000, expiry / 60_000));
+  const day = dayOf(instant);
+  const timeToExpiry = calendarYears(instant, expiry);
+  const rate = rateAt(curveOn(listed.currency, day), timeToExpiry);
+  const spot = roundTo(state.price, listed.underlyingTick);
+  const carried = carry(listed, { spot, day, instant, expiry, rate, timeToExpiry });
+  const { forward } = carried;
+
+  const isWrongExpiry =
+    symbol === WRONG_EXPIRY.symbol &&
+    dateText(dayOf(expiry)) === WRONG_EXPIRY.expiry &&
+    dateText(day) >= WRONG_EXPIRY.from;
+  const varianceTo = (until: number) =>
+    atmTotalVariance({
+      ...state,
+      reversion: character.reversion,
+      season: character.varianceSeason,
+      events: eventVariances(character.follows?.symbol ?? symbol),
+      instant,
+      day,
+      expiry: until,
+    });
+  const total = varianceTo(isWrongExpiry ? wrongExpiryInstant() : expiry);
+  const strikes = strikeLadder(listed, forward, varianceTo(expiry), timeToExpiry);
+  const volatilities = strikes.map((strike) =>
+    Math.sqrt(
+      ssviTotalVariance({
+        logMoneyness: Math.log(strike / forward),
+        atmTotalVariance: total,
+        tilt: state.tilt,
+        strength: state.strength,
+      }) / timeToExpiry,
+    ),
+  );
+  const noisy = volatilities.map((volatility) => volatility * (1 + VOLATILITY_NOISE * random.normal()));
+  const theory = theoreticalValues({
+    forward,
+    rate,
+    timeToExpiry,
+    strikes,
+    volatilities: noisy,
+    exercise: carried.exercise,
+  });
+  const dailyDeviation = Math.sqrt(state.variance / 252);
+  const column = () => new Float64Array(strikes.length);
+  const slice: SimulatedSlice = {
+    symbol,
+    instant,
+    expiry,
+    underlyingPrice: carried.underlyingPrice,
+    strikes,
+    callBid: column(),
+    callAsk: column(),
+    callLast: column(),
+    callVolume: column(),
+    callOpenInterest: column(),
+    putBid: column(),
+    putAsk: column(),
+    putLast: column(),
+    putVolume: column(),
+    putOpenInterest: column(),
+    truth: { forward, volatilities, faults: [], isWrongExpiry },
+  };
+  const deviation = Math.sqrt(total);
+  const traded = tradedShare(instant);
+  for (let i = 0; i < strikes.length; i++) {
+    const distance = Math.log(strikes[i] / forward) / deviation;
+    for (const side of ['call', 'put'] as const) {
+      const { price, delta, vega } = theory[side];
+      const quote = quoteAround(
+        price[i],
+        { vega: vega[i], delta: delta[i], distance, spot: carried.underlyingPrice },
+        listed,
+        random,
+      );
+      const fault = drawFault(random);
+      if (fault && !isWrongExpiry && quote.bid >= LEAST_TICKS * quote.tick) {
+        const isShown = spoil(quote, fault, dailyDeviation * carried.underlyingPrice * delta[i], random);
+        if (isShown) slice.truth.faults.push({ kind: fault, side, index: i });
+      }
+      slice[`${side}Bid`][i] = quote.bid;
+      slice[`${side}Ask`][i] = quote.ask;
+      const interest = openInterest(seed, listed, { expiry, strike: strikes[i], side, distance, timeToExpiry });
+      slice[`${side}OpenInterest`][i] = interest;
+      const volume = Math.floor(-0.22 * interest * traded * Math.log(1 - random.uniform()));
+      slice[`${side}Volume`][i] = volume;
+      const last =
+        price[i] +
+        0.5 * (quote.ask - quote.bid) * random.normal() +
+        0.15 * dailyDeviation * carried.underlyingPrice * delta[i] * random.normal();
+      slice[`${side}Last`][i] = interest === 0 ? NaN : Math.max(quote.tick, roundTo(last, quote.tick));
+    }
+  }
+  return slice;
+}
+
+function wrongExpiryInstant(): number {
+  const [year, month, day] = WRONG_EXPIRY.quotesOf.split('-').map(Number);
+  return instantAt(dayNumber(year, month, day), CLOSE_MINUTE);
+}
+
+/** Forward of an expiry, the price its options refer to, and what early exercise would mean. */
+function carry(
+  listed: Listed,
+  o: { spot: number; day: number; instant: number; expiry: number; rate: number; timeToExpiry: number },
+) {
+  const { rate, timeToExpiry, spot } = o;
+  const isAmerican = listed.exercise === 'american';
+  if (listed.kind === 'future') {
+    const { deliveries, prices } = futuresCurve(listed, spot, o.day);
+    const expiryDay = dayOf(o.expiry);
+    const price =
+      prices[
+        Math.max(
+          0,
+          deliveries.findIndex((d) => d >= expiryDay),
+        )
+      ];
+    return { forward: price, underlyingPrice: price, exercise: { kind: 'american-futures' } as const };
+  }
+  const { foreignCurrency } = listed;
+  const dividendYield = foreignCurrency
+    ? rateAt(curveOn(foreignCurrency, o.day), timeToExpiry)
+    : listed.character.yield;
+  const dividends = dividendsOf(listed)
+    .filter((d) => d.instant > o.instant && d.instant < o.expiry)
+    .map((d) => ({ time: calendarYears(o.instant, d.instant), amount: d.amount }));
+  let forward = spot * Math.exp((rate - dividendYield) * timeToExpiry);
+  for (const d of dividends) forward -= d.amount * Math.exp(rate * (timeToExpiry - d.time));
+  const exercise = isAmerican ? ({ kind: 'american-spot', spot, dividends } as const) : ({ kind: 'european' } as const);
+  return { forward, underlyingPrice: spot, exercise };
+}
+
+interface Quote {
+  bid: number;
+  ask: number;
+  tick: number;
+  mid: number;
+}
+
+function quoteAround(
+  price: number,
+  o: { vega: number; delta: number; distance: number; spot: number },
+  listed: Listed,
+  random: RandomSource,
+): Quote {
+  const tick = price < listed.tickChange ? listed.optionTick : listed.wideTick;
+  const width = listed.character.halfSpread * (1 + 0.2 * o.distance * o.distance) * (0.7 + 0.6 * random.uniform());
+  const half = Math.max(0.5 * tick, width * o.vega + HEDGE_SPREAD * o.spot * Math.abs(o.delta));
+  const bid = Math.max(0, Math.floor((price - half) / tick + 1e-9));
+  const ask = Math.max(bid + 1, Math.ceil((price + half) / tick - 1e-9));
+  return { bid: roundTo(bid * tick, tick), ask: roundTo(ask * tick, tick), tick, mid: price };
+}
+
+/**
+ * Spoils a quote; false when the fault would not show, and then the quote stays as it was.
+ * @param moved change of the option's price with one daily deviation of the underlying
+ */
+function spoil(quote: Quote, fault: FaultKind, moved: number, random: RandomSource): boolean {
+  const { bid, ask, tick } = quote;
+  switch (fault) {
+    case 'crossed':
+      quote.bid = roundTo(ask + 2 * tick, tick);
+      quote.ask = bid;
+      return true;
+    case 'zero-bid':
+      quote.bid = 0;
+      return true;
+    case 'stale': {
+      const sign = random.uniform() < 0.5 ? -1 : 1;
+      const shift = sign * Math.abs(moved) * (STALE_DEVIATIONS + random.uniform());
+      const isFar = Math.abs(shift) > 4 * (ask - bid) && Math.abs(shift) > 6 * tick && bid + shift > 2 * tick;
+      if (!isFar) return false;
+      quote.bid = roundTo(bid + shift, tick);
+      quote.ask = roundTo(ask + shift, tick);
+      return true;
+    }
+  }
+}
+
+/** Share of a session's volume that has been traded at an instant. */
+function tradedShare(instant: number): number {
+  const share = (minuteOf(instant) - OPEN_MINUTE) / (CLOSE_MINUTE - OPEN_MINUTE);
+  return Math.min(1, Math.max(0, share));
+}
+
+/** Contracts open: many at round strikes near the money, fewer in far expiries; each contract keeps its own factor. */
+function openInterest(
+  seed: number,
+  listed: Listed,
+  o: { expiry: number; strike: number; side: Side; distance: number; timeToExpiry: number },
+): number {
+  const { character, underlyingTick } = listed;
+  const steps = Math.round(o.strike / underlyingTick);
+  const own = randomSource(
+    mixSeed(seed, 5, listedIndex(listed.symbol), o.expiry / 60_000, steps, o.side === 'call' ? 1 : 0),
+  );
+  const round = o.strike >= 1000 ? 100 : o.strike >= 100 ? 10 : o.strike >= 10 ? 5 : 0.1;
+  const isRound = Math.abs(o.strike / round - Math.round(o.strike / round)) < 1e-6;
+  // Protection is bought below, calls above.
+  const lean = o.side === 'put' ? o.distance + 0.6 : o.distance - 0.5;
+  const near = Math.exp(-0.35 * lean * lean);
+  const age = Math.exp(-1.2 * o.timeToExpiry);
+  return Math.floor(8 * character.liquidity * near * age * (isRound ? 2.5 : 1) * -Math.log(1 - own.uniform()));
+}
+
+/** Rounds to a multiple of a step, to the nearest double of its decimal (0.1 x 3 is 0.3). */
+export function roundTo(value: number, step: number): number {
+  // An integer over a power of ten is rounded correctly; no price or step here has more than six decimals.
+  return Math.round(Math.round(value / step) * step * 1e6) / 1e6;
+}

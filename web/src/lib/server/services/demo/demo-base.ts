@@ -1,0 +1,88 @@
+import {
+  CURRENCIES,
+  curveOn,
+  dateText,
+  DEMO_SEED,
+  dividendsOf,
+  HISTORY_SESSIONS,
+  SCHEDULED_EVENTS,
+  sessionsUpTo,
+  TODAY_DAY,
+  UNIVERSE,
+  VeldmarMarket,
+} from '@umwelt/market/veldmar';
+import type { Connection } from '../../database/connect.ts';
+import { onTransaction } from '../../database/connect.ts';
+import { upsertBars } from '../../repositories/daily-bars.ts';
+import { insertDividends } from '../../repositories/dividends.ts';
+import { insertEvents } from '../../repositories/events.ts';
+import { insertCurves } from '../../repositories/rate-curves.ts';
+import { insertUnderlying, listUnderlyings } from '../../repositories/underlyings.ts';
+
+let market: VeldmarMarket | undefined;
+
+/** The demo's market, simulated on first use. */
+export function demoMarket(): VeldmarMarket {
+  market ??= new VeldmarMarket(DEMO_SEED);
+  return market;
+}
+
+/** Whether what the database holds of the demo is this version's: the same underlyings. */
+export async function isDemoCurrent(connection: Connection): Promise<boolean> {
+  const stored = (await listUnderlyings(connection.database)).filter((u) => u.source === 'demo');
+  return UNIVERSE.length === stored.length && UNIVERSE.every((u) => stored.some((s) => s.symbol === u.symbol));
+}
+
+/** Everything of the demo but chains: underlyings, terms, dividends, events, rate curves, two years of daily bars. */
+export async function storeDemoBase(connection: Connection): Promise<void> {
+  const simulated = demoMarket();
+  await connection.sql.begin(async (sql) => {
+    const database = onTransaction(sql, connection.sql);
+    await sql`delete from underlyings where source = 'demo'`;
+    await sql`truncate events, rate_curves`;
+    const ids = new Map<string, number>();
+    for (const listed of UNIVERSE) {
+      const { symbol, name, sector, kind, exercise, model, settlement, multiplier, currency, zone } = listed;
+      const { foreignCurrency = null, optionTick, underlyingTick } = listed;
+      const terms = { kind, exercise, model, settlement, multiplier, currency, zone, optionTick, underlyingTick };
+      ids.set(
+        symbol,
+        await insertUnderlying(database, { symbol, name, sector, source: 'demo', foreignCurrency, ...terms }),
+      );
+    }
+    const idOf = (symbol: string) => ids.get(symbol) as number;
+    const days = sessionsUpTo(TODAY_DAY, HISTORY_SESSIONS);
+    await insertCurves(
+      database,
+      CURRENCIES.flatMap((currency) =>
+        days.map((day) => ({ currency, session: dateText(day), ...curveOn(currency, day) })),
+      ),
+    );
+    await insertEvents(
+      database,
+      SCHEDULED_EVENTS.map((e) => ({
+        underlyingId: e.symbol === undefined ? null : idOf(e.symbol),
+        instant: new Date(e.instant),
+        kind: e.kind,
+        label: e.label,
+      })),
+    );
+    await insertDividends(
+      database,
+      UNIVERSE.flatMap((u) =>
+        dividendsOf(u).map(({ exDate, instant, amount }) => ({
+          underlyingId: idOf(u.symbol),
+          exDate,
+          instant: new Date(instant),
+          amount,
+        })),
+      ),
+    );
+    await upsertBars(
+      database,
+      UNIVERSE.flatMap((u) =>
+        simulated.bars(u.symbol).map(({ date, ...bar }) => ({ ...bar, underlyingId: idOf(u.symbol), session: date })),
+      ),
+    );
+  });
+}

@@ -1,0 +1,141 @@
+import {
+  curveOn,
+  dateText,
+  dayOf,
+  dividendsOf,
+  keptDays,
+  keptInstants,
+  type Listed,
+  sessionInstant,
+  type SimulatedSlice,
+  TODAY,
+  TODAY_DAY,
+  UNIVERSE,
+} from '@umwelt/market/veldmar';
+import { type Connection, onTransaction } from '../../database/connect.ts';
+import { type StoredFuturesCurve, upsertFuturesCurves } from '../../repositories/futures-curves.ts';
+import { type StoredMeasures, upsertMeasures } from '../../repositories/measures.ts';
+import { copySlices, deleteSlices, ensurePartitions, type StoredSlice } from '../../repositories/slices.ts';
+import { findUnderlying } from '../../repositories/underlyings.ts';
+import { type Carry, deriveStored } from '../derive-stored.ts';
+import { CLOSES_NEEDED, measuresOf } from '../measures-of.ts';
+import { demoMarket } from './demo-base.ts';
+
+/** Sessions of one underlying, from one day to another, both included (days since 1970). */
+export interface DemoRange {
+  symbol: string;
+  from: number;
+  to: number;
+}
+
+/** Called between sessions with the share done; throws to stop. */
+export type Tick = (share: number) => Promise<void>;
+
+function listedOf(symbol: string): Listed {
+  const listed = UNIVERSE.find((u) => u.symbol === symbol);
+  if (!listed) throw new Error(`${symbol} is not listed`);
+  return listed;
+}
+
+/**
+ * Simulates, stores and derives the kept chains of a range in one transaction. Running it again replaces what it stored,
+ * so that a job may run twice.
+ */
+export async function storeDemoChains(connection: Connection, range: DemoRange, tick: Tick): Promise<void> {
+  const days = keptDays(range.symbol).filter((day) => day >= range.from && day <= range.to);
+  await storeInstants(
+    connection,
+    range,
+    days.flatMap((day) => keptInstants(range.symbol, day)),
+    tick,
+  );
+}
+
+/** Today's chain alone, without the quarters of an hour before it. */
+export async function storeDemoToday(connection: Connection, symbol: string): Promise<void> {
+  await storeInstants(connection, { symbol, from: TODAY_DAY, to: TODAY_DAY }, [TODAY], () => Promise.resolve());
+}
+
+async function storeInstants(connection: Connection, range: DemoRange, instants: number[], tick: Tick): Promise<void> {
+  const listed = listedOf(range.symbol);
+  if (instants.length === 0) return;
+  const dates = instants.map((at) => new Date(at));
+  const stored = await findUnderlying(connection.database, range.symbol);
+  // The demo was taken out meanwhile: nothing to do.
+  if (!stored) return;
+  const rows: StoredSlice[] = [];
+  const measures: StoredMeasures[] = [];
+  const curves: StoredFuturesCurve[] = [];
+  for (const [i, instant] of instants.entries()) {
+    const chain = simulatedRows(stored.id, range.symbol, instant);
+    rows.push(...chain);
+    measures.push(derive(listed, chain));
+    const curve = demoMarket().futuresCurve(range.symbol, instant, dayOf(instant));
+    if (curve) {
+      const deliveries = curve.deliveries.map(dateText);
+      curves.push({ underlyingId: stored.id, instant: dates[i], deliveries, prices: curve.prices });
+    }
+    await tick((i + 1) / instants.length);
+  }
+  await ensurePartitions(connection.sql, dates);
+  await connection.sql.begin(async (sql) => {
+    const database = onTransaction(sql, connection.sql);
+    // Two workers on the same range, one of them given up for dead, take turns.
+    await sql`select pg_advisory_xact_lock(${stored.id}, ${range.from})`;
+    await deleteSlices(database, stored.id, dates[0], dates[dates.length - 1]);
+    await copySlices(sql, rows);
+    await upsertMeasures(database, measures);
+    await upsertFuturesCurves(database, curves);
+  });
+}
+
+/** Measures of sessions whose chains are not kept: simulated, derived, dropped. */
+export async function storeDemoMeasures(connection: Connection, range: DemoRange, tick: Tick): Promise<void> {
+  const listed = listedOf(range.symbol);
+  const stored = await findUnderlying(connection.database, range.symbol);
+  if (!stored) return;
+  const kept = new Set(keptDays(range.symbol));
+  const days = demoMarket().history.sessions.filter((d) => d >= range.from && d <= range.to && !kept.has(d));
+  const measures: StoredMeasures[] = [];
+  for (const [i, day] of days.entries()) {
+    measures.push(derive(listed, simulatedRows(stored.id, range.symbol, sessionInstant(day))));
+    await tick((i + 1) / days.length);
+  }
+  await upsertMeasures(connection.database, measures);
+}
+
+function simulatedRows(underlyingId: number, symbol: string, instant: number): StoredSlice[] {
+  return demoMarket()
+    .slices(symbol, instant)
+    .map((slice) => storedSlice(underlyingId, slice));
+}
+
+/** A simulated slice as it is stored: without what only the simulator knows. */
+export function storedSlice(underlyingId: number, slice: SimulatedSlice): StoredSlice {
+  const { symbol: _symbol, truth: _truth, instant, expiry, ...columns } = slice;
+  return { ...columns, underlyingId, instant: new Date(instant), expiry: new Date(expiry) };
+}
+
+function derive(listed: Listed, rows: StoredSlice[]): StoredMeasures {
+  const { instant, underlyingPrice } = rows[0];
+  const day = dayOf(instant.getTime());
+  const carry: Carry = {
+    curve: curveOn(listed.currency, day),
+    foreignCurve: listed.foreignCurrency ? curveOn(listed.foreignCurrency, day) : undefined,
+    dividends: dividendsOf(listed).map((d) => ({ instant: new Date(d.instant), amount: d.amount })),
+    isFuture: listed.model === 'futures',
+  };
+  const surface = deriveStored(rows, { dateOf: () => '', carry, forwardSource: 'parity', restored: [] });
+  const date = dateText(day);
+  const before = barsOf(listed.symbol).filter((b) => b.date < date);
+  const closes = [...before.slice(-CLOSES_NEEDED).map((b) => b.close), underlyingPrice];
+  return measuresOf(surface, rows, closes);
+}
+
+const bars = new Map<string, ReturnType<ReturnType<typeof demoMarket>['bars']>>();
+
+function barsOf(symbol: string) {
+  let known = bars.get(symbol);
+  if (!known) bars.set(symbol, (known = demoMarket().bars(symbol)));
+  return known;
+}

@@ -1,0 +1,25 @@
+import type { Connection } from '../database/connect.ts';
+import { outdatedInstants } from '../repositories/measures.ts';
+import { listUnderlyings } from '../repositories/underlyings.ts';
+import { deriveMeasures } from './measure-history.ts';
+import { DERIVATION_VERSION } from './measures-of.ts';
+
+/** Derives again the measures of an underlying's stored instants that are missing or of another version. */
+export async function rebuildMeasures(
+  connection: Connection,
+  o: { underlyingId: number; from: string; to: string },
+  tick: (share: number) => Promise<void>,
+): Promise<void> {
+  const { database } = connection;
+  const underlying = (await listUnderlyings(database)).find((u) => u.id === o.underlyingId);
+  if (!underlying) return;
+  const instants = await outdatedInstants(database, DERIVATION_VERSION, {
+    underlyingId: o.underlyingId,
+    from: new Date(o.from),
+    to: new Date(o.to),
+  });
+  for (const [i, { instant }] of instants.entries()) {
+    await deriveMeasures(database, underlying, instant);
+    await tick((i + 1) / instants.length);
+  }
+}
