@@ -25,6 +25,7 @@ try {
     await sql`delete from underlyings where source = 'demo' or ${process.argv.includes('--without-imports')}`;
     await sql`truncate events, rate_curves`;
     await sql`delete from jobs`;
+    await sql`delete from feed`;
     await boss.purgeQueue('umwelt');
     if (process.argv.includes('--without-imports')) await sql`truncate imports, import_mappings`;
   }

@@ -10,3 +10,4 @@ export { FAULT_RATES, type FaultKind, type InjectedFault, LEAST_TICKS, WRONG_EXP
 export type { SimulatedSlice } from './quote-slice.ts';
 export type { FuturesCurve } from './futures-curve.ts';
 export { DEMO_SEED, intradayDays, keptDays, keptInstants, VeldmarMarket } from './market.ts';
+export { LiveMarket, liveMarketState, type LiveMarketState } from './live-market.ts';

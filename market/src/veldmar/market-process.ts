@@ -49,8 +49,8 @@ export function scriptAt(script: Script, sessionsBefore: number): number {
  * Scheduled events and dividends are not its business: whoever drives it adds them.
  */
 export class MarketProcess {
-  readonly #common: RandomSource;
-  readonly #own: RandomSource[];
+  #common: RandomSource;
+  #own: RandomSource[];
   readonly #logVariance: Float64Array;
   readonly #far: Float64Array;
   readonly #tilt: Float64Array;
@@ -62,15 +62,29 @@ export class MarketProcess {
   #day = NaN;
   readonly #sectors = new Float64Array(SECTORS.length);
 
-  /** @param sessionsBefore of the start, before today */
-  constructor(seed: number, sessionsBefore: number) {
+  /**
+   * @param sessionsBefore of the start, before today
+   * @param from states to go on from; the script's own without them
+   */
+  constructor(seed: number, sessionsBefore: number, from?: readonly SmileState[]) {
     this.#common = randomSource(mixSeed(seed, 1));
     this.#own = UNIVERSE.map((_, i) => randomSource(mixSeed(seed, 2, i)));
-    this.#logVariance = Float64Array.from(UNIVERSE, (u) => 2 * Math.log(scriptAt(u.character.level, sessionsBefore)));
-    const zeros = () => new Float64Array(UNIVERSE.length);
-    this.#far = zeros();
-    this.#tilt = zeros();
-    this.#strength = zeros();
+    const column = (value: (i: number, state: SmileState) => number, otherwise: (i: number) => number) =>
+      Float64Array.from(UNIVERSE, (_, i) => (from ? value(i, from[i]) : otherwise(i)));
+    const zero = () => 0;
+    this.#logVariance = column(
+      (_, state) => Math.log(state.variance),
+      (i) => 2 * Math.log(scriptAt(UNIVERSE[i].character.level, sessionsBefore)),
+    );
+    this.#far = column((i, state) => 0.5 * Math.log(state.longVariance / UNIVERSE[i].character.longLevel ** 2), zero);
+    this.#tilt = column((i, state) => state.tilt - scriptAt(UNIVERSE[i].character.tilt, sessionsBefore), zero);
+    this.#strength = column((i, state) => Math.log(state.strength / UNIVERSE[i].character.strength), zero);
+  }
+
+  /** Goes on with the random numbers of another seed, so that a process can be taken up where it was left. */
+  reseed(seed: number): void {
+    this.#common = randomSource(mixSeed(seed, 1));
+    this.#own = UNIVERSE.map((_, i) => randomSource(mixSeed(seed, 2, i)));
   }
 
   /**

@@ -52,7 +52,7 @@ export function quoteSlice(
 ): SimulatedSlice {
   const { instant, expiry } = at;
   const { symbol, character } = listed;
-  const random = randomSource(mixSeed(seed, 4, listedIndex(symbol), instant / 1000, expiry / 60_000));
+  const random = randomSource(mixSeed(seed, 4, listedIndex(symbol), Math.trunc(instant / 1000), expiry / 60_000));
   const day = dayOf(instant);
   const timeToExpiry = calendarYears(instant, expiry);
   const rate = rateAt(curveOn(listed.currency, day), timeToExpiry);

@@ -9,10 +9,13 @@
   import Rail from '$lib/components/rail.svelte';
   import SearchDialog from '$lib/components/search-dialog.svelte';
   import { pricerHref } from '$lib/figures/pricer-href';
+  import { LiveState, setLiveState } from '$lib/state/live-state.svelte';
   import { PageState, setPageState } from '$lib/state/page-state.svelte';
 
   let { data, children }: LayoutProps = $props();
   const shell = setPageState(new PageState());
+  const live = setLiveState(new LiveState());
+  onMount(() => live.connect());
   onMount(() => {
     shell.load();
     // Tells that the page answers to clicks and keys.

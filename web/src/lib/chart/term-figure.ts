@@ -3,9 +3,13 @@ import { dateText, volatilityText } from '../figures/format.ts';
 import { forwardVolatilityInto } from '../figures/term-rows.ts';
 import type { ExpiryPicture, Picture } from '../schema/picture.ts';
 import { axisStyle, axisTitle, baseLayout, type ChartFigure } from './figure.ts';
+import { labelRows } from './label-rows.ts';
 import { expiryColor, type Palette } from './palette.ts';
 
 const MILLISECONDS_PER_DAY = 86_400_000;
+
+/** Width of the plot on a small window, pixels: labels that fit there fit anywhere. */
+const LEAST_WIDTH = 820;
 
 /** At-the-money volatility by expiry on a square-root-of-time axis, forward volatility as steps, events as flags. */
 export function termFigure(
@@ -82,9 +86,14 @@ export function termFigure(
   }
   const shapes: Partial<Shape>[] = [];
   const last = fitted[fitted.length - 1]?.days ?? 30;
-  for (const event of picture.events) {
-    const days = (Date.parse(event.instant) - Date.parse(picture.asOf)) / MILLISECONDS_PER_DAY;
-    if (days > last) continue;
+  const events = picture.events
+    .map((e) => ({ ...e, days: (Date.parse(e.instant) - Date.parse(picture.asOf)) / MILLISECONDS_PER_DAY }))
+    .filter((e) => e.days <= last);
+  const rows = labelRows(
+    events.map((e) => ({ at: (LEAST_WIDTH * at(e.days)) / at(last), text: e.label })),
+    3,
+  );
+  for (const [i, { days, label }] of events.entries()) {
     shapes.push({
       type: 'line',
       x0: at(days),
@@ -95,11 +104,13 @@ export function termFigure(
       line: { color: o.palette.event, width: 1 },
       layer: 'below',
     });
+    const row = rows[i];
+    if (row === undefined) continue;
     annotations.push({
       x: at(days),
-      y: 0.97 - 0.05 * (shapes.length % 3),
+      y: 0.97 - 0.05 * row,
       yref: 'paper',
-      text: `⚑ ${event.label}`,
+      text: `⚑ ${label}`,
       showarrow: false,
       xanchor: 'left',
       xshift: 2,

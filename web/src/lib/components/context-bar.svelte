@@ -2,8 +2,10 @@
 <script lang="ts">
   import Figure from './figure.svelte';
   import PercentileStrip from './percentile-strip.svelte';
+  import GoToDialog from './go-to-dialog.svelte';
+  import LiveControls from './live-controls.svelte';
   import Assumptions from './assumptions.svelte';
-  import { instantLabel, numberText, ordinalText, tickDecimals, volatilityText } from '$lib/figures/format';
+  import { numberText, ordinalText, tickDecimals, volatilityText } from '$lib/figures/format';
   import { pageState } from '$lib/state/page-state.svelte';
   import { viewState } from '$lib/state/view-state.svelte';
 
@@ -17,7 +19,7 @@
 <header class="border-line flex h-12 shrink-0 items-center gap-4 overflow-hidden border-b px-4 whitespace-nowrap">
   <h1 class="flex items-baseline gap-3">
     <span class="text-[18px] font-bold">{picture.underlying.symbol}</span>
-    <span class="quiet hidden xl:inline">{picture.underlying.name}</span>
+    <span class="quiet hidden min-[1500px]:inline">{picture.underlying.name}</span>
   </h1>
   <span>
     <Figure id="price" text={numberText(picture.price, decimals)} />
@@ -44,27 +46,13 @@
       <span class="quiet text-[11.5px]">no past stored</span>
     {/if}
   </span>
-  <span class="chip flex items-center gap-1.5">
-    <span class="quiet text-[11.5px]">as of</span>
-    <time datetime={picture.asOf}>{instantLabel(picture.asOf)}</time>
-    <button
-      type="button"
-      class="kbd-mark disabled:opacity-40"
-      aria-label="Instant before"
-      disabled={!picture.previous}
-      onclick={() => view.stepInstant(-1)}>[</button
-    >
-    <button
-      type="button"
-      class="kbd-mark disabled:opacity-40"
-      aria-label="Instant after"
-      disabled={!picture.next}
-      onclick={() => view.stepInstant(1)}>]</button
-    >
-  </span>
+  <LiveControls />
   <Assumptions />
-  <span class="quiet ml-auto hidden min-[1400px]:inline">{picture.next ? 'stored instant' : 'latest stored'}</span>
+  <span class="quiet ml-auto hidden min-[1400px]:inline"
+    >{picture.isLive ? '' : picture.next ? 'stored instant' : 'latest stored'}</span
+  >
   <button type="button" class="chip ml-auto min-[1400px]:ml-0" onclick={() => (page.isSearchOpen = true)}>
     Search <span class="kbd-mark">/</span>
   </button>
 </header>
+<GoToDialog />

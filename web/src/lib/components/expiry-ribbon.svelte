@@ -1,6 +1,7 @@
 <!-- Expiries on a square-root-of-time axis; the height of a node is its at-the-money volatility. -->
 <script lang="ts">
   import { scaleLinear, scaleSqrt } from 'd3-scale';
+  import { labelRows } from '$lib/chart/label-rows';
   import { expiryColor, PALETTES } from '$lib/chart/palette';
   import { dateText, volatilityText } from '$lib/figures/format';
   import { pageState } from '$lib/state/page-state.svelte';
@@ -30,13 +31,17 @@
       .map((e) => `${x(e.days)},${y(e.atm ?? 0)}`)
       .join(' '),
   );
-  const events = $derived(
-    view.picture.events
+  const events = $derived.by(() => {
+    const ahead = view.picture.events
       .map((e) => ({ ...e, days: (Date.parse(e.instant) - Date.parse(view.picture.asOf)) / 86_400_000 }))
-      .filter((e) => e.days < last)
-      // A flag close behind another hangs lower.
-      .map((e, i, all) => ({ ...e, row: i > 0 && x(e.days) - x(all[i - 1].days) < 90 ? 1 : 0 })),
-  );
+      .filter((e) => e.days < last);
+    // Below the one row of names stand the volatilities: a flag close behind another has no name.
+    const rows = labelRows(
+      ahead.map((e) => ({ at: x(e.days), text: e.label })),
+      1,
+    );
+    return ahead.map((e, i) => ({ ...e, isNamed: rows[i] !== undefined }));
+  });
   /** Dates whose labels fit: focus first, monthlies next, then the rest. */
   const labelled = $derived.by(() => {
     const kept: number[] = [];
@@ -72,9 +77,11 @@
       <line x1="0" x2={width} y1="55" y2="55" stroke="var(--line)" />
       <polyline points={line} fill="none" stroke="var(--faint)" stroke-dasharray="2 3" />
       {#each events as event (event.instant + event.label)}
-        <line x1={x(event.days)} x2={x(event.days)} y1={5 + 13 * event.row} y2="55" stroke="var(--event)" />
-        <path d="M{x(event.days)},{4 + 13 * event.row} h9 l-2.5,3.5 l2.5,3.5 h-9 z" fill="var(--event)" />
-        <text x={x(event.days) + 12} y={11 + 13 * event.row} font-size="11.5" fill="var(--event)">{event.label}</text>
+        <line x1={x(event.days)} x2={x(event.days)} y1="5" y2="55" stroke="var(--event)" />
+        <path d="M{x(event.days)},4 h9 l-2.5,3.5 l2.5,3.5 h-9 z" fill="var(--event)" />
+        {#if event.isNamed}
+          <text x={x(event.days) + 12} y="11" font-size="11.5" fill="var(--event)">{event.label}</text>
+        {/if}
       {/each}
       {#each expiries as e (e.date)}
         {@const isShown = shown.has(e.date)}

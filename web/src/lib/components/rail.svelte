@@ -4,6 +4,7 @@
   import Moon from '@lucide/svelte/icons/moon';
   import Sun from '@lucide/svelte/icons/sun';
   import { pricerHref } from '$lib/figures/pricer-href';
+  import { liveState } from '$lib/state/live-state.svelte';
   import { pageState } from '$lib/state/page-state.svelte';
 
   interface Props {
@@ -11,6 +12,9 @@
   }
   let { symbol }: Props = $props();
   const shell = pageState();
+  const live = liveState();
+  /** What workers are busy with. */
+  const work = $derived(live.status?.jobs.find((g) => g.running + g.waiting > 0));
   const views = [
     { id: 'term', label: 'Term', key: 'term' },
     { id: 'skew', label: 'Skew', key: 'skew' },
@@ -56,6 +60,16 @@
     </a>
   {/each}
   <span class="grow"></span>
+  {#if work}
+    <a
+      href="/data"
+      class="text-soft px-1 pb-2 text-[11px] leading-tight"
+      title="{work.group}: {work.current ?? 'waiting for a worker'}"
+      data-testid="work"
+    >
+      {work.group}<br /><strong class="text-ink">{Math.floor((work.share ?? 0) * 100)} %</strong>
+    </a>
+  {/if}
   <button
     type="button"
     class="mx-auto p-2"

@@ -105,3 +105,11 @@ export function countText(value: number | null | undefined): string {
 export function daysText(days: number): string {
   return fixed(days, days < 10 ? 1 : 0);
 }
+
+/** Age in seconds, rounded for reading: "0.8 s", "12 s", "3 min", "2 h". */
+export function ageText(seconds: number): string {
+  const age = Math.max(0, seconds);
+  if (age < 9.95) return `${fixed(age, 1)} s`;
+  if (age < 100) return `${fixed(age, 0)} s`;
+  return age < 5400 ? `${fixed(age / 60, 0)} min` : `${fixed(age / 3600, 0)} h`;
+}

@@ -6,6 +6,11 @@ export const VOLATILITY_SOURCES = ['smile', 'own', 'atm'] as const;
 export const BASES = ['share', 'contract'] as const;
 export const SKEW_AXES = ['strike', 'distance', 'moneyness', 'delta'] as const;
 
+/** The instant of the feed's newest quotes, whatever it is. */
+export const LIVE = 'live';
+/** What is seen: a stored instant (the one at or before a time), or the feed's newest quotes. */
+export const asOfText = z.union([instantText, z.literal(LIVE)]);
+
 const list = <T extends z.ZodType<unknown, string>>(item: T) =>
   z
     .string()
@@ -26,7 +31,7 @@ const restoredQuote = z
  * schema for pages and API; unknown or malformed parameters fall back to the default rather than fail a whole page.
  */
 export const asOfContext = z.object({
-  asOf: instantText.optional().catch(undefined),
+  asOf: asOfText.optional().catch(undefined),
   /** Expiries shown; absent means all */
   expiries: list(expiryDate).optional().catch(undefined),
   /** Expiry in focus; absent means the first standard monthly */

@@ -94,8 +94,14 @@ export const picture = z
   .object({
     underlying: underlyingSummary,
     asOf: instantText,
+    /** Whether these are the feed's newest quotes */
+    isLive: z.boolean(),
+    /** Stored instants before and after */
     previous: instantText.nullable(),
     next: instantText.nullable(),
+    /** Last stored instants of the sessions before and after */
+    previousSession: instantText.nullable(),
+    nextSession: instantText.nullable(),
     first: instantText,
     latest: instantText,
     price: z.number(),

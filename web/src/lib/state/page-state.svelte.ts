@@ -8,6 +8,7 @@ export class PageState {
   keys = new KeySettings();
   isSearchOpen = $state(false);
   isKeysOpen = $state(false);
+  isGoToOpen = $state(false);
 
   load(): void {
     this.theme = document.documentElement.dataset.theme === 'night' ? 'night' : 'day';

@@ -4,24 +4,42 @@ import { page } from '$app/state';
 import { clickExpiry, focusExpiry, shownExpiries } from '../figures/expiry-choice.ts';
 import { tickDecimals } from '../figures/format.ts';
 import { type Workings, workingsOf } from '../measures/workings.ts';
-import { type AsOfContext, parseContext } from '../schema/as-of-context.ts';
+import { type AsOfContext, LIVE, parseContext } from '../schema/as-of-context.ts';
+import { topicText } from '../schema/live.ts';
 import type { Picture, Side } from '../schema/picture.ts';
 import { pricerHref } from '../figures/pricer-href.ts';
+import type { LiveState } from './live-state.svelte.ts';
 import type { WorkingsHost } from './workings-host.ts';
 
 /** The view's state: the picture that was loaded and what the URL says of it. Every change goes through the URL. */
 export class ViewState implements WorkingsHost {
-  readonly #picture: () => Picture;
+  readonly #loaded: () => Picture;
+  readonly #live: LiveState;
   readonly context: AsOfContext = $derived(parseContext(page.url.searchParams));
   readonly shown = $derived.by(() => shownExpiries(this.picture, this.context));
   readonly focus = $derived.by(() => focusExpiry(this.picture, this.context));
 
-  constructor(picture: () => Picture) {
-    this.#picture = picture;
+  /** @param loaded what the page was loaded with; the feed's newer pictures take its place while live */
+  constructor(loaded: () => Picture, live: LiveState) {
+    this.#loaded = loaded;
+    this.#live = live;
+  }
+
+  get isLive(): boolean {
+    return this.context.asOf === LIVE;
+  }
+
+  /** What the stream is asked for while live. */
+  get topic(): string | undefined {
+    return this.isLive ? topicText(this.#loaded().underlying.symbol, page.url.searchParams) : undefined;
   }
 
   get picture(): Picture {
-    return this.#picture();
+    const loaded = this.#loaded();
+    const newest = this.#live.picture;
+    if (!newest || newest.topic !== this.topic) return loaded;
+    // The page may have been loaded after the last wave that the stream brought.
+    return loaded.isLive && Date.parse(loaded.asOf) > Date.parse(newest.picture.asOf) ? loaded : newest.picture;
   }
 
   get workingsId(): string | undefined {
@@ -94,9 +112,24 @@ export class ViewState implements WorkingsHost {
   }
 
   stepInstant(step: 1 | -1): Promise<void> {
-    const to = step < 0 ? this.picture.previous : this.picture.next;
-    if (!to) return Promise.resolve();
-    return this.set({ asOf: to === this.picture.latest ? undefined : to }, { isStep: true });
+    return this.#stepTo(step < 0 ? this.picture.previous : this.picture.next, step);
+  }
+
+  /** Steps to the last stored instant of the session before or after. */
+  stepSession(step: 1 | -1): Promise<void> {
+    return this.#stepTo(step < 0 ? this.picture.previousSession : this.picture.nextSession, step);
+  }
+
+  /** After the latest stored instant comes the market as it runs. */
+  #stepTo(to: string | null, step: 1 | -1): Promise<void> {
+    if (to) return this.set({ asOf: to === this.picture.latest ? undefined : to }, { isStep: true });
+    const isAtEnd = step > 0 && !this.isLive;
+    return isAtEnd ? this.set({ asOf: LIVE }, { isStep: true }) : Promise.resolve();
+  }
+
+  /** Goes live, or back to the latest stored instant. */
+  toggleLive(): Promise<void> {
+    return this.set({ asOf: this.isLive ? undefined : LIVE }, { isStep: true });
   }
 
   /** Puts a judged quote back into the fit, or takes it out again. */

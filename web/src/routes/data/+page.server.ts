@@ -9,7 +9,7 @@ export const load: PageServerLoad = async ({ locals, depends }) => {
   const underlyings = await listUnderlyings(database);
   const stored = await Promise.all(
     underlyings.map(async ({ id, ...underlying }) => {
-      const around = await instantsAround(database, id, undefined);
+      const around = await instantsAround(database, id, undefined, underlying.zone);
       return {
         ...underlying,
         first: around?.first.toISOString() ?? null,

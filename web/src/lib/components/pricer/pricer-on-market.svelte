@@ -7,6 +7,7 @@
   import PricerView from './pricer-view.svelte';
   import type { Picture } from '$lib/schema/picture';
   import { contextKeys } from '$lib/state/context-keys';
+  import { liveState } from '$lib/state/live-state.svelte';
   import { pageState } from '$lib/state/page-state.svelte';
   import { PricerState, setPricerState } from '$lib/state/pricer-state.svelte';
   import { setViewState, ViewState } from '$lib/state/view-state.svelte';
@@ -17,14 +18,15 @@
   }
   let { picture }: Props = $props();
   const shell = pageState();
-  const view = setViewState(new ViewState(() => picture));
+  const live = liveState();
+  const view = setViewState(new ViewState(() => picture, live));
   const pricer = setPricerState(new PricerState(view, page.url.searchParams));
   setWorkingsHost(pricer);
   afterNavigate((navigation) => pricer.follow(navigation));
 </script>
 
 <svelte:head><title>{picture.underlying.symbol} Pricer · Umwelt</title></svelte:head>
-<svelte:window onkeydown={(event) => contextKeys(event, shell, view)} />
+<svelte:window onkeydown={(event) => contextKeys(event, shell, view, live)} />
 <ContextBar />
 <ExpiryRibbon />
 <main class="relative flex min-h-0 grow flex-col"><PricerView /></main>

@@ -46,34 +46,64 @@ export const contractTerms = pgTable('contract_terms', {
   underlyingTick: doublePrecision(),
 });
 
+const sliceColumns = () => ({
+  underlyingId: integer()
+    .notNull()
+    .references(() => underlyings.id, { onDelete: 'cascade' }),
+  instant: instantColumn().notNull(),
+  expiry: instantColumn().notNull(),
+  /** Of the delivery month that the options refer to, when the underlying is a future */
+  underlyingPrice: doublePrecision().notNull(),
+  strikes: prices(),
+  callBid: prices(),
+  callAsk: prices(),
+  callLast: prices(),
+  callVolume: prices(),
+  callOpenInterest: prices(),
+  putBid: prices(),
+  putAsk: prices(),
+  putLast: prices(),
+  putVolume: prices(),
+  putOpenInterest: prices(),
+});
+
 /**
  * All quotes of one underlying and expiry at one instant: array columns by ascending strike, NaN for none. Partitioned by
  * month of the instant (see the migration); `ensure_slices_partition` makes a month's partition before its first row.
  */
-export const slices = pgTable(
-  'slices',
-  {
-    underlyingId: integer()
-      .notNull()
-      .references(() => underlyings.id, { onDelete: 'cascade' }),
-    instant: instantColumn().notNull(),
-    expiry: instantColumn().notNull(),
-    /** Of the delivery month that the options refer to, when the underlying is a future */
-    underlyingPrice: doublePrecision().notNull(),
-    strikes: prices(),
-    callBid: prices(),
-    callAsk: prices(),
-    callLast: prices(),
-    callVolume: prices(),
-    callOpenInterest: prices(),
-    putBid: prices(),
-    putAsk: prices(),
-    putLast: prices(),
-    putVolume: prices(),
-    putOpenInterest: prices(),
-  },
-  (t) => [primaryKey({ columns: [t.underlyingId, t.instant, t.expiry] })],
-);
+export const slices = pgTable('slices', sliceColumns(), (t) => [
+  primaryKey({ columns: [t.underlyingId, t.instant, t.expiry] }),
+]);
+
+/** The newest quotes of the feed, for underlyings that somebody looks at. Unlogged: the next wave writes them again. */
+export const liveSlices = pgTable('live_slices', sliceColumns(), (t) => [
+  primaryKey({ columns: [t.underlyingId, t.expiry] }),
+]);
+
+/** The feed's one row: what it is told, how far it is, and its sign of life. */
+export const feed = pgTable('feed', {
+  id: integer().primaryKey(),
+  isRunning: boolean().notNull(),
+  /** Seconds of market time a second */
+  speed: doublePrecision().notNull(),
+  /** Waves asked for while paused */
+  stepsWanted: integer().notNull(),
+  /** Minutes of market time between stored states; 0 for none */
+  storeMinutes: integer().notNull(),
+  sequence: integer().notNull(),
+  instant: instantColumn().notNull(),
+  /** State of the quote source, to go on from */
+  state: jsonb().notNull(),
+  prices: jsonb().$type<Record<string, number>>().notNull(),
+  storedAt: instantColumn(),
+  beatAt: instantColumn(),
+});
+
+/** Underlyings whose chains the feed is to quote, because a browser shows them. */
+export const feedWatches = pgTable('feed_watches', {
+  symbol: text().primaryKey(),
+  seenAt: instantColumn().notNull(),
+});
 
 export const dailyBars = pgTable(
   'daily_bars',

@@ -1,5 +1,6 @@
 import { createDocument, type ZodOpenApiPathsObject } from 'zod-openapi';
 import { z } from 'zod';
+import { asOfText } from '../../schema/as-of-context.ts';
 import { chainExport } from '../../schema/chain-export.ts';
 import { importOptions, importPreview, importResult } from '../../schema/chain-import.ts';
 import { expiryPicture, picture, underlyingSummary } from '../../schema/picture.ts';
@@ -37,7 +38,7 @@ const post = (summary: string, body: z.ZodType, response: z.ZodType) => ({
 });
 const asOfParameters = {
   path: z.object({ symbol: symbolText }),
-  query: z.object({ asOf: instantText.optional(), expiry: expiryDate.optional(), format: z.enum(['csv']).optional() }),
+  query: z.object({ asOf: asOfText.optional(), expiry: expiryDate.optional(), format: z.enum(['csv']).optional() }),
 };
 const view = (summary: string, response: z.ZodType) => ({
   get: { summary, requestParams: asOfParameters, responses: ok(response, summary) },

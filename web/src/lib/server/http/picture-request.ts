@@ -1,6 +1,6 @@
 import type { Connection } from '../database/connect.ts';
-import { type AsOfContext, asOfContext } from '../../schema/as-of-context.ts';
-import { expiryDate, instantText } from '../../schema/quantity.ts';
+import { type AsOfContext, asOfContext, asOfText } from '../../schema/as-of-context.ts';
+import { expiryDate } from '../../schema/quantity.ts';
 import type { Picture } from '../../schema/picture.ts';
 import { loadPicture } from '../services/picture.ts';
 import { problem, type ProblemDetail } from './problem.ts';
@@ -13,7 +13,7 @@ export async function requestedPicture(
 ): Promise<{ ok: true; picture: Picture; context: AsOfContext } | { ok: false; response: Response }> {
   // A page forgives a malformed parameter; the contract does not.
   const errors: ProblemDetail[] = [];
-  for (const [name, schema] of Object.entries({ asOf: instantText, expiry: expiryDate })) {
+  for (const [name, schema] of Object.entries({ asOf: asOfText, expiry: expiryDate })) {
     const value = url.searchParams.get(name);
     const parsed = schema.safeParse(value ?? undefined);
     if (value !== null && !parsed.success) errors.push({ path: name, message: parsed.error.issues[0].message });

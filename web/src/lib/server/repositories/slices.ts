@@ -1,8 +1,8 @@
-import { and, asc, desc, eq, gt, gte, lt, lte, max, min, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, gt, gte, lt, lte, max, min, type SQL, sql } from 'drizzle-orm';
 import type postgres from 'postgres';
 import { copyRows, decodeArrays } from '../database/binary-copy.ts';
 import type { Database, Transaction } from '../database/connect.ts';
-import { slices } from '../database/schema.ts';
+import { liveSlices, slices } from '../database/schema.ts';
 
 /** Array columns of a slice, in the order of the table. */
 export const SLICE_COLUMNS = [
@@ -33,19 +33,40 @@ const snake = (name: string) => name.replace(/[A-Z]/g, (letter) => `_${letter.to
 const COLUMNS = sql.raw(SLICE_COLUMNS.map((name) => `array_send(${snake(name)})`).join(' || '));
 
 /** All expiries of an underlying at one stored instant, nearest first. */
-export async function slicesAt(
+export function slicesAt(
   database: Database | Transaction,
   underlyingId: number,
   instant: Date,
 ): Promise<StoredSlice[]> {
-  const rows = await database.execute<{ expiry: string; price: number; columns: Buffer }>(sql`
-    select expiry, underlying_price as price, ${COLUMNS} as columns from slices
-    where underlying_id = ${underlyingId} and instant = ${instant.toISOString()} order by expiry`);
+  return readSlices(
+    database,
+    underlyingId,
+    sql`slices where underlying_id = ${underlyingId} and instant = ${instant.toISOString()}`,
+  );
+}
+
+/** The feed's newest quotes of an underlying, nearest expiry first; empty when it quotes none. */
+export function liveSlicesOf(database: Database | Transaction, underlyingId: number): Promise<StoredSlice[]> {
+  return readSlices(database, underlyingId, sql`live_slices where underlying_id = ${underlyingId}`);
+}
+
+/** Instant of the feed's newest quotes of an underlying. */
+export async function liveInstant(database: Database | Transaction, underlyingId: number): Promise<Date | undefined> {
+  const [row] = await database
+    .select({ instant: max(liveSlices.instant) })
+    .from(liveSlices)
+    .where(eq(liveSlices.underlyingId, underlyingId));
+  return row.instant ?? undefined;
+}
+
+async function readSlices(database: Database | Transaction, underlyingId: number, from: SQL): Promise<StoredSlice[]> {
+  const rows = await database.execute<{ instant: string; expiry: string; price: number; columns: Buffer }>(sql`
+    select instant, expiry, underlying_price as price, ${COLUMNS} as columns from ${from} order by expiry`);
   return rows.map((row) => {
     const columns = decodeArrays(row.columns, SLICE_COLUMNS.length);
     return {
       underlyingId,
-      instant,
+      instant: new Date(row.instant),
       expiry: new Date(row.expiry),
       underlyingPrice: row.price,
       ...(Object.fromEntries(SLICE_COLUMNS.map((name, i) => [name, columns[i]])) as SliceColumns),
@@ -53,8 +74,17 @@ export async function slicesAt(
   });
 }
 
-/** The stored instant at or before the given one (the latest without one), and its neighbours. */
-export async function instantsAround(database: Database | Transaction, underlyingId: number, at: Date | undefined) {
+/**
+ * The stored instant at or before the given one (the latest without one), its neighbours, and the last instants of the
+ * sessions before and after.
+ * @param zone whose civil dates are the sessions
+ */
+export async function instantsAround(
+  database: Database | Transaction,
+  underlyingId: number,
+  at: Date | undefined,
+  zone: string,
+) {
   const own = eq(slices.underlyingId, underlyingId);
   const one = async (condition: ReturnType<typeof and>, order: 'asc' | 'desc') => {
     const [row] = await database
@@ -75,11 +105,31 @@ export async function instantsAround(database: Database | Transaction, underlyin
   if (!ends.first || !ends.latest) return undefined;
   const { first, latest } = ends;
   const instant = at === undefined ? latest : (atOrBefore ?? first);
-  const [previous, next] = await Promise.all([
+  // The bounds of a civil day in PostgreSQL's own arithmetic; offsets there have the opposite sign of ISO 8601.
+  const place = sql`${posixZone(zone)}::text`;
+  const dayStart = (of: SQL) => sql`(date_trunc('day', ${of} at time zone ${place}) at time zone ${place})`;
+  const asked = sql`${instant.toISOString()}::timestamptz`;
+  const firstOfNext = sql`(select min(instant) from slices where underlying_id = ${underlyingId}
+    and instant >= ${dayStart(asked)} + interval '1 day')`;
+  const [previous, next, previousSession, nextSession] = await Promise.all([
     one(and(own, lt(slices.instant, instant)), 'desc'),
     one(and(own, gt(slices.instant, instant)), 'asc'),
+    one(and(own, sql`${slices.instant} < ${dayStart(asked)}`), 'desc'),
+    one(
+      and(
+        own,
+        sql`${slices.instant} >= ${firstOfNext}`,
+        sql`${slices.instant} < ${dayStart(firstOfNext)} + interval '1 day'`,
+      ),
+      'desc',
+    ),
   ]);
-  return { instant, previous, next, first, latest };
+  return { instant, previous, next, previousSession, nextSession, first, latest };
+}
+
+function posixZone(zone: string): string {
+  const offset = /^([+-])(\d{2}:\d{2})$/.exec(zone);
+  return offset ? `${offset[1] === '+' ? '-' : '+'}${offset[2]}` : zone;
 }
 
 /** Price of the underlying at a stored instant. */
@@ -102,8 +152,22 @@ export async function ensurePartitions(
   for (const at of months.values()) await sqlClient`select ensure_slices_partition(${at.toISOString()}::timestamptz)`;
 }
 
+/** Replaces the feed's newest quotes of an underlying. */
+export async function replaceLiveSlices(
+  sqlClient: postgres.TransactionSql,
+  underlyingId: number,
+  rows: StoredSlice[],
+): Promise<void> {
+  await sqlClient`delete from live_slices where underlying_id = ${underlyingId}`;
+  await copySlices(sqlClient, rows, 'live_slices');
+}
+
 /** Loads slices by COPY; their partitions must be there. */
-export async function copySlices(sqlClient: postgres.TransactionSql, rows: Iterable<StoredSlice>): Promise<void> {
+export async function copySlices(
+  sqlClient: postgres.TransactionSql,
+  rows: Iterable<StoredSlice>,
+  table: 'slices' | 'live_slices' = 'slices',
+): Promise<void> {
   function* encoded() {
     for (const row of rows) {
       yield [
@@ -116,7 +180,7 @@ export async function copySlices(sqlClient: postgres.TransactionSql, rows: Itera
     }
   }
   const columns = ['underlying_id', 'instant', 'expiry', 'underlying_price', ...SLICE_COLUMNS.map(snake)];
-  await copyRows(sqlClient, `slices (${columns.join(', ')})`, encoded());
+  await copyRows(sqlClient, `${table} (${columns.join(', ')})`, encoded());
 }
 
 /** Takes out an underlying's slices between two instants, both included. */

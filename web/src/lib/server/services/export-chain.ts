@@ -16,7 +16,12 @@ export async function exportChain(
 ): Promise<ChainExport> {
   const underlying = await findUnderlying(database, symbol);
   if (!underlying) return { ok: false, reason: 'no-underlying' };
-  const around = await instantsAround(database, underlying.id, o.asOf === undefined ? undefined : new Date(o.asOf));
+  const around = await instantsAround(
+    database,
+    underlying.id,
+    o.asOf === undefined ? undefined : new Date(o.asOf),
+    underlying.zone,
+  );
   if (!around) return { ok: false, reason: 'no-quotes' };
   const instants = o.scope === 'all' ? await storedInstants(database, underlying.id) : [around.instant];
   async function* slices(id: number): AsyncGenerator<WrittenQuote[]> {

@@ -2,12 +2,19 @@ import { isMonthlyExpiry } from '@umwelt/core/time';
 import type { Surface, SurfaceExpiry } from '@umwelt/core/surface';
 import type { Standing as CoreStanding } from '@umwelt/core/volatility';
 import { civilInZone, isoInZone } from '@umwelt/market/zone';
-import type { AsOfContext } from '../../schema/as-of-context.ts';
+import { type AsOfContext, LIVE } from '../../schema/as-of-context.ts';
 import type { ExpiryPicture, Picture, Side, Standing } from '../../schema/picture.ts';
 import type { Database } from '../database/connect.ts';
-import { eventsAfter } from '../repositories/events.ts';
-import { instantsAround, priceAt, slicesAt, type StoredSlice } from '../repositories/slices.ts';
-import { findUnderlying } from '../repositories/underlyings.ts';
+import { eventsBetween } from '../repositories/events.ts';
+import {
+  instantsAround,
+  liveInstant,
+  liveSlicesOf,
+  priceAt,
+  slicesAt,
+  type StoredSlice,
+} from '../repositories/slices.ts';
+import { findUnderlying, type StoredUnderlying } from '../repositories/underlyings.ts';
 import { carryAt } from './carry-at.ts';
 import { type Carry, curveRate, deriveStored } from './derive-stored.ts';
 import { measureHistory } from './measure-history.ts';
@@ -30,35 +37,40 @@ export async function loadPicture(database: Database, symbol: string, context: P
   const stored = await findUnderlying(database, symbol);
   if (!stored) return { ok: false, reason: 'unknown-underlying' };
   const { id, ...underlying } = stored;
-  const around = await instantsAround(database, id, context.asOf ? new Date(context.asOf) : undefined);
-  if (!around) return { ok: false, reason: 'no-quotes' };
+  const moment = await momentOf(database, stored, context.asOf);
+  if (!moment) return { ok: false, reason: 'no-quotes' };
 
-  const key = JSON.stringify([symbol, around.instant, around.latest, context.forwardSource, context.restored]);
+  let { instant } = moment;
+  const key = JSON.stringify([symbol, moment, context.forwardSource, context.restored]);
   const known = cache.get(key);
   if (known) return { ok: true, picture: known };
 
   const { zone } = underlying;
-  const dateOf = (instant: Date): string => sessionDate(instant, zone);
-  const [rows, carry, history, events, previousPrice] = await Promise.all([
-    slicesAt(database, id, around.instant),
-    carryAt(database, stored, around.instant),
-    measureHistory(database, stored, around.instant),
-    eventsAfter(database, {
-      underlyingId: id,
-      instant: around.instant,
-      includeMarketWide: underlying.source === 'demo',
-    }),
-    around.previous ? priceAt(database, id, around.previous) : undefined,
+  const dateOf = (at: Date): string => sessionDate(at, zone);
+  const [rows, carry, history, previousPrice] = await Promise.all([
+    moment.isLive ? liveSlicesOf(database, id) : slicesAt(database, id, instant),
+    carryAt(database, stored, instant),
+    measureHistory(database, stored, instant),
+    moment.previousSession ? priceAt(database, id, moment.previousSession) : undefined,
   ]);
+  // Between two waves the feed's quotes may have been taken away.
+  if (rows.length === 0) return { ok: false, reason: 'no-quotes' };
+  // A wave may have come since the look at the newest instant.
+  instant = rows[0].instant;
+  const events = await eventsBetween(database, { underlyingId: id, from: instant, to: rows[rows.length - 1].expiry });
   const surface = deriveStored(rows, { dateOf, carry, ...context });
-  const iso = (instant: Date): string => isoInZone(instant.getTime(), zone);
+  const iso = (at: Date): string => isoInZone(at.getTime(), zone);
+  const isoOrNull = (at: Date | undefined) => (at ? iso(at) : null);
   const picture: Picture = {
     underlying,
-    asOf: iso(around.instant),
-    previous: around.previous ? iso(around.previous) : null,
-    next: around.next ? iso(around.next) : null,
-    first: iso(around.first),
-    latest: iso(around.latest),
+    asOf: iso(instant),
+    isLive: moment.isLive,
+    previous: isoOrNull(moment.previous),
+    next: isoOrNull(moment.next),
+    previousSession: isoOrNull(moment.previousSession),
+    nextSession: isoOrNull(moment.nextSession),
+    first: iso(moment.first),
+    latest: iso(moment.latest),
     price: rows[0].underlyingPrice,
     previousPrice: previousPrice ?? null,
     atm30: finite(surface.atm30),
@@ -82,6 +94,28 @@ export async function loadPicture(database: Database, symbol: string, context: P
   if (cache.size >= CACHE_SIZE) cache.delete(cache.keys().next().value as string);
   cache.set(key, picture);
   return { ok: true, picture };
+}
+
+/** The instant to show with its neighbours: the feed's newest when it is asked for and quotes the underlying. */
+async function momentOf(database: Database, stored: StoredUnderlying, asOf: AsOfContext['asOf']) {
+  const live = asOf === LIVE ? await liveInstant(database, stored.id) : undefined;
+  const at = asOf === undefined || asOf === LIVE ? undefined : new Date(asOf);
+  const around = await instantsAround(database, stored.id, at, stored.zone);
+  if (!live) return around && { ...around, isLive: false };
+  const isAhead = !around || live > around.latest;
+  // Live stands after everything stored; the stored instant at its own place is its neighbour.
+  const before = around && !isAhead ? around.previous : around?.latest;
+  const isNewSession = around && sessionDate(around.latest, stored.zone) !== sessionDate(live, stored.zone);
+  return {
+    instant: live,
+    previous: before,
+    next: undefined,
+    previousSession: isNewSession ? around.latest : around?.previousSession,
+    nextSession: undefined,
+    first: around?.first ?? live,
+    latest: around?.latest ?? live,
+    isLive: true,
+  };
 }
 
 function expiryRecord(

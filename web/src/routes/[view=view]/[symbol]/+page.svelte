@@ -8,12 +8,14 @@
   import TermView from '$lib/components/term-view.svelte';
   import { instantLabel } from '$lib/figures/format';
   import { contextKeys } from '$lib/state/context-keys';
+  import { liveState } from '$lib/state/live-state.svelte';
   import { pageState } from '$lib/state/page-state.svelte';
   import { setViewState, ViewState } from '$lib/state/view-state.svelte';
   import { setWorkingsHost } from '$lib/state/workings-host';
 
   let { data }: PageProps = $props();
-  const view = setViewState(new ViewState(() => data.picture));
+  const live = liveState();
+  const view = setViewState(new ViewState(() => data.picture, live));
   setWorkingsHost(view);
   const shell = pageState();
   const views = { term: TermView, skew: SkewView, chain: ChainView };
@@ -27,7 +29,7 @@
 </script>
 
 <svelte:head><title>{data.picture.underlying.symbol} · Umwelt</title></svelte:head>
-<svelte:window onkeydown={(event) => contextKeys(event, shell, view)} />
+<svelte:window onkeydown={(event) => contextKeys(event, shell, view, live)} />
 <ContextBar />
 <ExpiryRibbon />
 <main

@@ -40,6 +40,8 @@ export async function storeDemoBase(connection: Connection): Promise<void> {
     const database = onTransaction(sql, connection.sql);
     await sql`delete from underlyings where source = 'demo'`;
     await sql`truncate events, rate_curves`;
+    // A market that ran on from another past does not belong to this one.
+    await sql`delete from feed`;
     const ids = new Map<string, number>();
     for (const listed of UNIVERSE) {
       const { symbol, name, sector, kind, exercise, model, settlement, multiplier, currency, zone } = listed;
@@ -60,12 +62,15 @@ export async function storeDemoBase(connection: Connection): Promise<void> {
     );
     await insertEvents(
       database,
-      SCHEDULED_EVENTS.map((e) => ({
-        underlyingId: e.symbol === undefined ? null : idOf(e.symbol),
-        instant: new Date(e.instant),
-        kind: e.kind,
-        label: e.label,
-      })),
+      // An event of the whole market is kept for each underlying that it moves; for the others it is none.
+      SCHEDULED_EVENTS.flatMap((e) =>
+        Object.keys(e.moves).map((symbol) => ({
+          underlyingId: idOf(symbol),
+          instant: new Date(e.instant),
+          kind: e.kind,
+          label: e.label,
+        })),
+      ),
     );
     await insertDividends(
       database,

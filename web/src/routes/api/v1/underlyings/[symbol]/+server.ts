@@ -8,6 +8,6 @@ export const GET: RequestHandler = async ({ locals, params }) => {
   const found = await findUnderlying(database, params.symbol);
   if (!found) return problem(404, 'not-found', { detail: `no underlying ${params.symbol}` });
   const { id, ...underlying } = found;
-  const around = await instantsAround(database, id, undefined);
+  const around = await instantsAround(database, id, undefined, found.zone);
   return Response.json({ ...underlying, first: around?.first ?? null, latest: around?.latest ?? null });
 };

@@ -1,0 +1,1 @@
+export type { QuotedSlice, QuoteSource, QuoteWave } from './quote-source.ts';

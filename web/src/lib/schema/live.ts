@@ -1,0 +1,88 @@
+import { z } from 'zod';
+import { asOfContext, FORWARD_SOURCES } from './as-of-context.ts';
+import { instantText, symbolText } from './quantity.ts';
+
+export const FEED_SPEEDS = [1, 10, 60, 300, 600] as const;
+export const STORE_MINUTES = [0, 1, 5, 15, 60] as const;
+
+/** What can be told to the feed. */
+export const feedCommand = z
+  .object({
+    action: z.enum(['start', 'pause', 'step']).optional(),
+    /** Seconds of market time a second */
+    speed: z.number().min(1).max(600).optional(),
+    /** Minutes of market time between stored states; 0 for none */
+    storeMinutes: z.number().int().min(0).max(1440).optional(),
+  })
+  .meta({ id: 'FeedCommand' });
+export type FeedCommand = z.infer<typeof feedCommand>;
+
+/** State of the feed: `stopped` when its process gives no sign of life. */
+export const feedStatus = z
+  .object({
+    state: z.enum(['running', 'paused', 'stopped']),
+    speed: z.number(),
+    storeMinutes: z.number(),
+    sequence: z.number(),
+    /** Market time */
+    instant: instantText.nullable(),
+    storedAt: instantText.nullable(),
+    prices: z.record(z.string(), z.number()),
+  })
+  .meta({ id: 'FeedStatus' });
+export type FeedStatus = z.infer<typeof feedStatus>;
+
+/** One undertaking of several jobs. */
+export const jobGroup = z
+  .object({
+    group: z.string(),
+    total: z.number(),
+    waiting: z.number(),
+    running: z.number(),
+    done: z.number(),
+    failed: z.number(),
+    cancelled: z.number(),
+    /** 0 to 1 */
+    share: z.number().nullable(),
+    current: z.string().nullable(),
+    error: z.string().nullable(),
+    createdAt: z.string(),
+    finishedAt: z.string().nullable(),
+  })
+  .meta({ id: 'JobGroup' });
+export type JobGroup = z.infer<typeof jobGroup>;
+
+/** What every listener of the stream hears every other second. */
+export const streamStatus = z.object({
+  /** Whether the server reaches its database */
+  isDatabaseUp: z.boolean(),
+  feed: feedStatus.nullable(),
+  jobs: z.array(jobGroup),
+});
+export type StreamStatus = z.infer<typeof streamStatus>;
+
+/** What a browser shows live: an underlying under assumptions that change what is derived. */
+export const liveTopic = z.object({
+  symbol: symbolText,
+  forwardSource: z.enum(FORWARD_SOURCES).default('parity'),
+  restored: asOfContext.shape.restored,
+});
+export type LiveTopic = z.infer<typeof liveTopic>;
+
+/** A topic as the stream's address carries it: symbol?forwardSource=…&restored=… */
+export function parseTopic(text: string): LiveTopic | undefined {
+  const [symbol, query = ''] = text.split('?');
+  const parsed = liveTopic.safeParse({ symbol, ...Object.fromEntries(new URLSearchParams(query)) });
+  return parsed.success ? parsed.data : undefined;
+}
+
+/** Text of the topic that a page shows. */
+export function topicText(symbol: string, parameters: URLSearchParams): string {
+  const kept = new URLSearchParams();
+  for (const name of ['forwardSource', 'restored']) {
+    const value = parameters.get(name);
+    if (value !== null) kept.set(name, value);
+  }
+  const query = kept.toString();
+  return query === '' ? symbol : `${symbol}?${query}`;
+}

@@ -1,0 +1,14 @@
+import { LOCAL_OWNER } from '../services/environment.ts';
+import { store } from '../services/store.ts';
+import { LiveHub } from './live-hub.ts';
+
+let hub: LiveHub | undefined;
+
+/** This server's one hub, opened on first use. */
+export function liveHub(): LiveHub {
+  if (hub) return hub;
+  const opened = new LiveHub(store(), LOCAL_OWNER);
+  process.once('sveltekit:shutdown', () => opened.close());
+  hub = opened;
+  return opened;
+}
