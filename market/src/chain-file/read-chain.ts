@@ -36,6 +36,7 @@ export type RowProblemCode =
   | 'expired'
   | 'symbol-too-long'
   | 'too-few-cells'
+  | 'bad-cell'
   | 'duplicate';
 
 /** What is wrong with one row, where, and how to mend it. */
@@ -66,7 +67,7 @@ export function missingColumns(mapping: ColumnMapping, typed: ReadChainOptions['
 
 const LONGEST_SYMBOL = 24;
 
-const REMEDIES: Record<Exclude<RowProblemCode, 'too-few-cells' | 'duplicate'>, string> = {
+const REMEDIES: Record<Exclude<RowProblemCode, 'too-few-cells' | 'bad-cell' | 'duplicate'>, string> = {
   empty: 'fill the cell, or map another column',
   'not-a-number': 'write a plain number; check the decimal mark above',
   'not-positive': 'must be above 0',

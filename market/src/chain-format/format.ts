@@ -13,7 +13,3 @@ export interface ChainFormat {
   decimal: DecimalMark;
   dateOrder: DateOrder;
 }
-
-/** Kinds of chain file that are written: comma-separated values, or one JSON object a line. */
-export const CHAIN_FILE_FORMATS = ['csv', 'jsonl'] as const;
-export type ChainFileFormat = (typeof CHAIN_FILE_FORMATS)[number];

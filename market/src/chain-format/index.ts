@@ -7,10 +7,8 @@ export {
   mapColumns,
 } from './fields.ts';
 export {
-  CHAIN_FILE_FORMATS,
   DELIMITERS,
   ENCODINGS,
-  type ChainFileFormat,
   type ChainFormat,
   type DateOrder,
   type DecimalMark,

@@ -23,7 +23,7 @@ const quote: fc.Arbitrary<WrittenQuote> = fc.record({
 
 async function textOf(slices: WrittenQuote[][], format: 'csv' | 'jsonl', zone: string): Promise<string> {
   let text = '';
-  for await (const piece of writeChain(slices, { format, zone })) text += piece;
+  for await (const piece of writeChain(slices, { format, zone })) text += new TextDecoder().decode(piece);
   return text;
 }
 

@@ -15,6 +15,12 @@ import {
   uuid,
 } from 'drizzle-orm/pg-core';
 
+/** What a refused file was told: the sentence, and the rows to mend. */
+export interface ImportRefusal {
+  message: string;
+  problems: { row: number; column: string; value: string; remedy: string }[];
+}
+
 const instantColumn = () => timestamp({ withTimezone: true, mode: 'date' });
 const prices = () => doublePrecision().array().notNull();
 
@@ -133,14 +139,20 @@ export const rateCurves = pgTable(
   (t) => [primaryKey({ columns: [t.currency, t.session] })],
 );
 
-/** Scheduled events; without an underlying they concern the whole market. */
-export const events = pgTable('events', {
-  id: serial().primaryKey(),
-  underlyingId: integer().references(() => underlyings.id, { onDelete: 'cascade' }),
-  instant: instantColumn().notNull(),
-  kind: text().notNull(),
-  label: text().notNull(),
-});
+/** Scheduled events; one of the whole market is kept for each underlying that it moves. */
+export const events = pgTable(
+  'events',
+  {
+    id: serial().primaryKey(),
+    underlyingId: integer()
+      .notNull()
+      .references(() => underlyings.id, { onDelete: 'cascade' }),
+    instant: instantColumn().notNull(),
+    kind: text().notNull(),
+    label: text().notNull(),
+  },
+  (t) => [uniqueIndex().on(t.underlyingId, t.instant, t.kind, t.label)],
+);
 
 /** Cash dividends and distributions; the price falls by the amount at the instant. */
 export const dividends = pgTable(
@@ -228,7 +240,7 @@ export const jobs = pgTable(
   (t) => [index().on(t.group, t.state), index().on(t.state, t.beatAt)],
 );
 
-/** One finished import of a file. */
+/** One import of a file, stored or refused. */
 export const imports = pgTable(
   'imports',
   {
@@ -240,6 +252,9 @@ export const imports = pgTable(
     options: jsonb().notNull(),
     rows: integer().notNull(),
     slices: integer().notNull(),
+    table: text().notNull().default('chains'),
+    /** Why it was refused; null when it was stored */
+    refusal: jsonb().$type<ImportRefusal>(),
     createdAt: instantColumn().notNull().defaultNow(),
   },
   (t) => [index().on(t.owner, t.sha256)],

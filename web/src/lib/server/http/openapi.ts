@@ -1,7 +1,8 @@
 import { createDocument, type ZodOpenApiPathsObject } from 'zod-openapi';
 import { z } from 'zod';
 import { asOfText } from '../../schema/as-of-context.ts';
-import { chainExport } from '../../schema/chain-export.ts';
+import { feedCommand, feedStatus, jobGroup } from '../../schema/live.ts';
+import { tableExport, tableImport, tableImportResult, tableKind } from '../../schema/table-export.ts';
 import { importOptions, importPreview, importResult } from '../../schema/chain-import.ts';
 import { expiryPicture, picture, underlyingSummary } from '../../schema/picture.ts';
 import {
@@ -78,17 +79,57 @@ const paths: ZodOpenApiPathsObject = {
       responses: ok(underlyingSummary.extend({ first: figureInstant(), latest: figureInstant() }), 'Underlying'),
     },
   },
-  '/exports/chains/{symbol}': {
+  '/exports/{table}/{symbol}': {
     get: {
-      summary: 'Stored chains as a file that imports again',
-      requestParams: { path: asOfParameters.path, query: chainExport },
+      summary: 'A stored table of an underlying (of a currency, for rates) as a file that imports again',
+      requestParams: { path: z.object({ table: tableKind, symbol: symbolText }), query: tableExport },
       responses: {
         '200': {
-          description: 'CSV, or one JSON object a line',
-          content: { 'text/csv': { schema: z.string() }, 'application/jsonl': { schema: z.string() } },
+          description: 'CSV, one JSON object a line, Parquet or, for events, iCalendar',
+          content: {
+            'text/csv': { schema: z.string() },
+            'application/jsonl': { schema: z.string() },
+            'application/vnd.apache.parquet': { schema: z.string() },
+            'text/calendar': { schema: z.string() },
+          },
         },
         '4XX': failure,
       },
+    },
+  },
+  '/imports/tables/{table}': {
+    post: {
+      summary: 'Import bars, rates, dividends or events, all or nothing',
+      requestParams: { path: z.object({ table: tableKind.exclude(['chains']) }), query: tableImport },
+      requestBody: { content: { 'text/csv': { schema: z.string() } } },
+      responses: ok(tableImportResult, 'Imported'),
+    },
+  },
+  '/stream': {
+    get: {
+      summary: 'Server-sent events: status every second, the picture of each topic with every wave of quotes',
+      requestParams: { query: z.object({ topic: z.array(z.string()).optional() }) },
+      responses: {
+        '200': { description: 'Events', content: { 'text/event-stream': { schema: z.string() } } },
+        '4XX': failure,
+      },
+    },
+  },
+  '/feed': {
+    get: { summary: 'State of the feed', responses: ok(feedStatus, 'State') },
+    ...post('Start, pause, step or set the feed', feedCommand, feedStatus),
+  },
+  '/jobs': {
+    get: {
+      summary: 'Long work and how far it is',
+      responses: ok(z.object({ groups: z.array(jobGroup) }), 'Groups of jobs'),
+    },
+  },
+  '/jobs/{group}': {
+    delete: {
+      summary: 'Cancel what a group of jobs has not done yet',
+      requestParams: { path: z.object({ group: z.string() }) },
+      responses: ok(z.object({ cancelled: z.number() }), 'Jobs that will not begin'),
     },
   },
   '/underlyings/{symbol}/chain': view(

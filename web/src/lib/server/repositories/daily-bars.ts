@@ -1,4 +1,4 @@
-import { and, desc, eq, lt, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, lt, sql } from 'drizzle-orm';
 import type { Database, Transaction } from '../database/connect.ts';
 import { dailyBars } from '../database/schema.ts';
 
@@ -38,4 +38,13 @@ export async function closesUpTo(
     .orderBy(desc(dailyBars.session))
     .limit(count);
   return rows.reverse();
+}
+
+/** All bars of an underlying, ascending. */
+export function barsOf(database: Database | Transaction, underlyingId: number): Promise<StoredBar[]> {
+  return database
+    .select()
+    .from(dailyBars)
+    .where(eq(dailyBars.underlyingId, underlyingId))
+    .orderBy(asc(dailyBars.session));
 }

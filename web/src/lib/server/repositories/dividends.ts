@@ -1,4 +1,4 @@
-import { and, asc, eq, gt } from 'drizzle-orm';
+import { and, asc, eq, gt, sql } from 'drizzle-orm';
 import type { Database, Transaction } from '../database/connect.ts';
 import { dividends } from '../database/schema.ts';
 
@@ -17,6 +17,23 @@ export function dividendsAfter(
     .orderBy(asc(dividends.instant));
 }
 
-export async function insertDividends(database: Database | Transaction, rows: StoredDividend[]): Promise<void> {
-  if (rows.length > 0) await database.insert(dividends).values(rows);
+/** All dividends of an underlying, by time. */
+export function dividendsOf(database: Database | Transaction, underlyingId: number): Promise<StoredDividend[]> {
+  return database
+    .select()
+    .from(dividends)
+    .where(eq(dividends.underlyingId, underlyingId))
+    .orderBy(asc(dividends.instant));
+}
+
+/** Stores dividends, replacing those of the same underlying and ex-date. */
+export async function upsertDividends(database: Database | Transaction, rows: StoredDividend[]): Promise<void> {
+  if (rows.length === 0) return;
+  await database
+    .insert(dividends)
+    .values(rows)
+    .onConflictDoUpdate({
+      target: [dividends.underlyingId, dividends.exDate],
+      set: { instant: sql`excluded.instant`, amount: sql`excluded.amount` },
+    });
 }

@@ -13,6 +13,22 @@ export function eventsBetween(database: Database | Transaction, o: { underlyingI
     .orderBy(asc(events.instant));
 }
 
-export async function insertEvents(database: Database | Transaction, rows: NewEvent[]): Promise<void> {
-  await database.insert(events).values(rows);
+/** All events of an underlying, by time. */
+export function eventsOf(database: Database | Transaction, underlyingId: number) {
+  return database
+    .select({ instant: events.instant, kind: events.kind, label: events.label })
+    .from(events)
+    .where(eq(events.underlyingId, underlyingId))
+    .orderBy(asc(events.instant), asc(events.kind));
+}
+
+/** Stores events; the same event of the same underlying is kept once. */
+export async function replaceEvents(database: Database | Transaction, rows: NewEvent[]): Promise<void> {
+  const batch = 2000;
+  for (let i = 0; i < rows.length; i += batch) {
+    await database
+      .insert(events)
+      .values(rows.slice(i, i + batch))
+      .onConflictDoNothing();
+  }
 }

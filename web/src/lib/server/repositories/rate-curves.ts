@@ -1,4 +1,4 @@
-import { and, desc, eq, lte } from 'drizzle-orm';
+import { and, asc, desc, eq, lte, sql } from 'drizzle-orm';
 import type { Database, Transaction } from '../database/connect.ts';
 import { rateCurves } from '../database/schema.ts';
 
@@ -22,10 +22,37 @@ export async function curveOn(
   return row;
 }
 
-export async function insertCurves(
+/** All curves of a currency, by session. */
+export function curvesOf(database: Database | Transaction, currency: string) {
+  return database
+    .select({ session: rateCurves.session, days: rateCurves.days, rates: rateCurves.rates })
+    .from(rateCurves)
+    .where(eq(rateCurves.currency, currency))
+    .orderBy(asc(rateCurves.session));
+}
+
+/** Currencies with a curve. */
+export async function curveCurrencies(database: Database | Transaction): Promise<string[]> {
+  const rows = await database
+    .selectDistinct({ currency: rateCurves.currency })
+    .from(rateCurves)
+    .orderBy(asc(rateCurves.currency));
+  return rows.map((r) => r.currency);
+}
+
+/** Stores curves, replacing those of the same currency and session. */
+export async function upsertCurves(
   database: Database | Transaction,
   rows: (RateCurve & { currency: string; session: string })[],
 ): Promise<void> {
   const batch = 2000;
-  for (let i = 0; i < rows.length; i += batch) await database.insert(rateCurves).values(rows.slice(i, i + batch));
+  for (let i = 0; i < rows.length; i += batch) {
+    await database
+      .insert(rateCurves)
+      .values(rows.slice(i, i + batch))
+      .onConflictDoUpdate({
+        target: [rateCurves.currency, rateCurves.session],
+        set: { days: sql`excluded.days`, rates: sql`excluded.rates` },
+      });
+  }
 }

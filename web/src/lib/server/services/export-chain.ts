@@ -1,18 +1,19 @@
 import { writeChain, type WrittenQuote } from '@umwelt/market/chain-file';
-import type { z } from 'zod';
-import type { chainExport } from '../../schema/chain-export.ts';
+import type { TableFormat } from '@umwelt/market/table-file';
+import type { TableExport } from '../../schema/table-export.ts';
 import type { Database } from '../database/connect.ts';
 import { instantsAround, slicesAt, storedInstants, type StoredSlice } from '../repositories/slices.ts';
 import { findUnderlying } from '../repositories/underlyings.ts';
 
 export type ChainExport =
-  { ok: true; fileName: string; text: AsyncGenerator<string> } | { ok: false; reason: 'no-underlying' | 'no-quotes' };
+  | { ok: true; fileName: string; bytes: AsyncGenerator<Uint8Array> }
+  | { ok: false; reason: 'no-underlying' | 'no-quotes' };
 
 /** The stored chains of an underlying as the text of a file, read and written one instant at a time. */
 export async function exportChain(
   database: Database,
   symbol: string,
-  o: z.infer<typeof chainExport>,
+  o: Pick<TableExport, 'asOf' | 'scope'> & { format: TableFormat },
 ): Promise<ChainExport> {
   const underlying = await findUnderlying(database, symbol);
   if (!underlying) return { ok: false, reason: 'no-underlying' };
@@ -33,7 +34,7 @@ export async function exportChain(
   return {
     ok: true,
     fileName: `${symbol}-${moment}.${o.format}`,
-    text: writeChain(slices(underlying.id), { format: o.format, zone: underlying.zone }),
+    bytes: writeChain(slices(underlying.id), { format: o.format, zone: underlying.zone }),
   };
 }
 

@@ -11,8 +11,10 @@ import { type ChainFormat, type ColumnMapping, mapColumns } from '@umwelt/market
 import { isoInZone } from '@umwelt/market/zone';
 import type { ImportOptions, ImportResult } from '../../schema/chain-import.ts';
 import { type Connection, type Database, onTransaction } from '../database/connect.ts';
+import { recordRefusal } from '../repositories/imports.ts';
 import { listUnderlyings } from '../repositories/underlyings.ts';
 import * as staging from '../repositories/chain-staging.ts';
+import { asCsv } from './chain-as-csv.ts';
 import { deriveMeasures } from './measure-history.ts';
 import { clearPictures } from './picture.ts';
 
@@ -56,16 +58,33 @@ export async function importChain(
   options: ImportOptions,
 ): Promise<{ ok: true; result: ImportResult } | { ok: false; failure: ImportFailure }> {
   try {
+    const table = await asCsv(source);
+    if (!table.ok) throw new Rejected({ reason: 'bad-rows', problems: table.problems, isTruncated: false });
     const result = await connection.sql.begin((sql) =>
-      runImport(sql, onTransaction(sql, connection.sql), owner, source, options),
+      runImport(sql, onTransaction(sql, connection.sql), owner, table.csv, options),
     );
     clearPictures();
     return { ok: true, result };
   } catch (error) {
-    if (error instanceof Rejected) return { ok: false, failure: error.failure };
+    if (error instanceof Rejected) {
+      await keepRefusal(connection.database, owner, options.fileName, error.failure);
+      return { ok: false, failure: error.failure };
+    }
     if (error instanceof Unchanged) return { ok: true, result: error.result };
     throw error;
   }
+}
+
+/** Most of a refusal's rows that are kept for looking at later. */
+const KEPT_PROBLEMS = 200;
+
+async function keepRefusal(database: Database, owner: string, fileName: string, failure: ImportFailure): Promise<void> {
+  const rows = failure.reason === 'bad-rows' ? failure.problems : [];
+  const problems = rows
+    .slice(0, KEPT_PROBLEMS)
+    .map(({ line, field, value, remedy }) => ({ row: line, column: field, value, remedy }));
+  const message = rows.length > 0 ? `${rows.length} rows are wrong; nothing was stored` : failure.reason;
+  await recordRefusal(database, { owner, fileName, table: 'chains', refusal: { message, problems } });
 }
 
 type Sql = Parameters<typeof staging.createStaging>[0];

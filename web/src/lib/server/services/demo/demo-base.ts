@@ -14,9 +14,9 @@ import {
 import type { Connection } from '../../database/connect.ts';
 import { onTransaction } from '../../database/connect.ts';
 import { upsertBars } from '../../repositories/daily-bars.ts';
-import { insertDividends } from '../../repositories/dividends.ts';
-import { insertEvents } from '../../repositories/events.ts';
-import { insertCurves } from '../../repositories/rate-curves.ts';
+import { upsertDividends } from '../../repositories/dividends.ts';
+import { replaceEvents } from '../../repositories/events.ts';
+import { upsertCurves } from '../../repositories/rate-curves.ts';
 import { insertUnderlying, listUnderlyings } from '../../repositories/underlyings.ts';
 
 let market: VeldmarMarket | undefined;
@@ -54,13 +54,13 @@ export async function storeDemoBase(connection: Connection): Promise<void> {
     }
     const idOf = (symbol: string) => ids.get(symbol) as number;
     const days = sessionsUpTo(TODAY_DAY, HISTORY_SESSIONS);
-    await insertCurves(
+    await upsertCurves(
       database,
       CURRENCIES.flatMap((currency) =>
         days.map((day) => ({ currency, session: dateText(day), ...curveOn(currency, day) })),
       ),
     );
-    await insertEvents(
+    await replaceEvents(
       database,
       // An event of the whole market is kept for each underlying that it moves; for the others it is none.
       SCHEDULED_EVENTS.flatMap((e) =>
@@ -72,7 +72,7 @@ export async function storeDemoBase(connection: Connection): Promise<void> {
         })),
       ),
     );
-    await insertDividends(
+    await upsertDividends(
       database,
       UNIVERSE.flatMap((u) =>
         dividendsOf(u).map(({ exDate, instant, amount }) => ({

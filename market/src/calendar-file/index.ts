@@ -1,0 +1,1 @@
+export { type CalendarEvent, type CalendarResult, readCalendar, writeCalendar } from './calendar-file.ts';

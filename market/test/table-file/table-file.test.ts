@@ -1,0 +1,174 @@
+import { readFileSync, writeFileSync, mkdtempSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { DuckDBInstance } from '@duckdb/node-api';
+import fc from 'fast-check';
+import ical from 'node-ical';
+import { expect, test } from 'vitest';
+import { type CalendarEvent, readCalendar, writeCalendar } from '../../src/calendar-file/index.ts';
+import {
+  readTable,
+  TABLE_FORMATS,
+  type TableFormat,
+  type TableKind,
+  type TableRecord,
+  writeTable,
+} from '../../src/table-file/index.ts';
+import { isoInZone } from '../../src/zone/index.ts';
+
+const ZONE = '+01:00';
+
+async function written(kind: TableKind, records: TableRecord[], format: TableFormat): Promise<Uint8Array> {
+  const pieces: Uint8Array[] = [];
+  for await (const piece of writeTable(kind, [records], format)) pieces.push(piece);
+  return Buffer.concat(pieces);
+}
+
+// Any text with commas, quotes, line breaks and formula signs, but without blanks at its ends, which a reader trims.
+const text = fc
+  .string({ minLength: 1, maxLength: 24, unit: fc.constantFrom(...'abcXYZ019 ,;"=+-@øé{}') })
+  .map((t) => t.trim())
+  .filter((t) => t !== '');
+// Minus zero is written as zero.
+const number = fc.double({ noNaN: true, noDefaultInfinity: true }).map((n) => n + 0);
+const date = fc.integer({ min: 0, max: 40_000 }).map((d) => new Date(d * 86_400_000).toISOString().slice(0, 10));
+const instant = fc.integer({ min: 0, max: 2_500_000_000 }).map((s) => isoInZone(s * 1000, ZONE));
+const optional = fc.option(number, { nil: null });
+
+const RECORDS: Record<TableKind, fc.Arbitrary<TableRecord>> = {
+  chains: fc.record({
+    underlying: text,
+    as_of: instant,
+    underlying_price: number,
+    expiry: instant,
+    side: fc.constantFrom('call', 'put'),
+    strike: number,
+    bid: optional,
+    ask: optional,
+    last: optional,
+    volume: optional,
+    open_interest: optional,
+    option_symbol: fc.option(text, { nil: null }),
+  }),
+  bars: fc.record({
+    underlying: text,
+    session: date,
+    open: number,
+    high: number,
+    low: number,
+    close: number,
+    volume: number,
+  }),
+  rates: fc.record({ currency: text, session: date, days: number, rate: number }),
+  dividends: fc.record({ underlying: text, ex_date: date, instant, amount: number }),
+  events: fc.record({ underlying: text, instant, kind: text, label: text }),
+};
+
+for (const kind of Object.keys(RECORDS) as TableKind[]) {
+  test(`what is written of ${kind} reads again to the same, in every format`, async () => {
+    await fc.assert(
+      fc.asyncProperty(
+        fc.array(RECORDS[kind], { minLength: 1, maxLength: 12 }),
+        fc.constantFrom(...TABLE_FORMATS),
+        async (records, format) => {
+          const read = await readTable(kind, await written(kind, records, format), { zone: ZONE });
+          expect(read).toEqual({ ok: true, records });
+        },
+      ),
+      { numRuns: 60 },
+    );
+  });
+}
+
+test('Parquet opens in DuckDB with numbers, texts and instants as they are', async () => {
+  const records: TableRecord[] = [
+    { underlying: 'KELPA', instant: '2031-05-12T09:00:00+01:00', ex_date: '2031-05-12', amount: 1.35 },
+    { underlying: 'TIDEW', instant: '2031-04-22T09:00:00+01:00', ex_date: '2031-04-22', amount: 0.9 },
+  ];
+  const file = join(mkdtempSync(join(tmpdir(), 'table-')), 'dividends.parquet');
+  writeFileSync(file, await written('dividends', records, 'parquet'));
+  const connection = await (await DuckDBInstance.create()).connect();
+  const reader = await connection.runAndReadAll(
+    `select underlying, ex_date, epoch_ms(instant) as at, amount from '${file}' order by amount`,
+  );
+  expect(reader.getRows()).toEqual([
+    ['TIDEW', '2031-04-22', BigInt(Date.UTC(2031, 3, 22, 8)), 0.9],
+    ['KELPA', '2031-05-12', BigInt(Date.UTC(2031, 4, 12, 8)), 1.35],
+  ]);
+});
+
+test('the open data set of daily index bars reads as it is; only the underlying has to be typed', async () => {
+  const [folder] = /^.*vega-datasets\//.exec(createRequire(import.meta.url).resolve('vega-datasets')) ?? [''];
+  const path = `${folder}data/sp500-2000.csv`;
+  const read = await readTable('bars', readFileSync(path), { zone: ZONE, typed: { underlying: 'INDEX' } });
+  if (!read.ok) throw new Error(JSON.stringify(read.problems[0]));
+  expect(read.records.length).toBeGreaterThan(5000);
+  expect(read.records[0]).toEqual({
+    underlying: 'INDEX',
+    session: '2000-01-03',
+    open: 1469.25,
+    high: 1478,
+    low: 1438.359985,
+    close: 1455.219971,
+    volume: 931_800_000,
+  });
+});
+
+test('a bad file says what is wrong, where, and how to mend it', async () => {
+  const read = (body: string, kind: TableKind = 'bars') => readTable(kind, Buffer.from(body), { zone: ZONE });
+  const header = 'underlying,session,open,high,low,close,volume\n';
+  expect(await read(`${header}A,2031-01-02,1,1,1,x,5\nA,3 Jan,1,1,1,1,\n`)).toEqual({
+    ok: false,
+    problems: [
+      { row: 1, column: 'close', value: 'x', remedy: 'a number with a decimal point' },
+      { row: 2, column: 'session', value: '3 Jan', remedy: 'a date as YYYY-MM-DD' },
+      { row: 2, column: 'volume', value: '', remedy: 'must not be empty' },
+    ],
+  });
+  expect(await read('underlying,session,open,high,low,close\nA,2031-01-02,1,1,1,1\n')).toMatchObject({
+    ok: false,
+    problems: [{ row: 0, column: 'volume' }],
+  });
+  expect(await read(header)).toMatchObject({ ok: false, problems: [{ remedy: 'the file has no rows' }] });
+  expect(await read('{"underlying":"A"}\nnonsense\n')).toMatchObject({ ok: false, problems: [{ row: 2 }] });
+  expect(await readTable('bars', Buffer.from('PAR1 but no more'), { zone: ZONE })).toMatchObject({ ok: false });
+});
+
+const event: fc.Arbitrary<CalendarEvent> = fc.record({
+  underlying: fc.string({ minLength: 1, maxLength: 8, unit: fc.constantFrom(...'ABCXYZ059') }),
+  instant: fc.integer({ min: 0, max: 2_500_000_000 }).map((s) => s * 1000),
+  kind: fc.constantFrom('report', 'readout', 'central-bank'),
+  label: text.filter((t) => !t.includes('\r')),
+});
+
+test('a calendar reads again to the same events, and an outside parser finds the same', () => {
+  fc.assert(
+    fc.property(fc.array(event, { minLength: 1, maxLength: 8 }), (events) => {
+      const file = writeCalendar(events, Date.UTC(2031, 2, 14));
+      expect(readCalendar(file, ZONE)).toEqual({ ok: true, events });
+      // RFC 5545, 3.1: no line longer than 75 octets, each ended by CR LF.
+      for (const line of file.split('\r\n')) expect(Buffer.byteLength(line)).toBeLessThanOrEqual(75);
+      expect(file.replaceAll('\r\n', '')).not.toMatch(/[\r\n]/);
+      const outside = Object.values(ical.sync.parseICS(file)).filter((c) => c?.type === 'VEVENT');
+      const distinct = new Set(events.map((e) => `${e.underlying}-${e.kind}-${e.instant}`));
+      expect(outside).toHaveLength(distinct.size);
+      for (const found of outside) {
+        const own = events.findLast((e) => `${e.underlying}-${e.kind}-${e.instant}@umwelt` === found.uid);
+        expect(found.start.getTime()).toBe(own?.instant);
+        expect(found.summary).toBe(`${own?.underlying}: ${own?.label}`);
+      }
+    }),
+    { numRuns: 60 },
+  );
+});
+
+test('a calendar that is none, or names no underlying, says so', () => {
+  expect(readCalendar('hello', ZONE)).toMatchObject({ ok: false });
+  const body =
+    'BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:x\r\nBEGIN:VEVENT\r\nUID:1\r\nDTSTART:20310327T100000Z\r\nSUMMARY:Something\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n';
+  expect(readCalendar(body, ZONE)).toMatchObject({
+    ok: false,
+    reason: expect.stringContaining('names no underlying') as string,
+  });
+});
