@@ -10,13 +10,17 @@ export async function testDatabase() {
   const name = `test_${process.pid}_${Math.trunc(performance.now())}`;
   const admin = postgres(base, { max: 1 });
   await admin.unsafe(`create database ${name}`);
-  const connection = connect(base.replace(/\/[^/]*$/, `/${name}`), { connections: 4 });
+  const url = base.replace(/\/[^/]*$/, `/${name}`);
+  const connection = connect(url, { connections: 4 });
   await migrate(connection.database, { migrationsFolder: fileURLToPath(new URL('../drizzle', import.meta.url)) });
   return {
     connection,
+    /** For processes of their own */
+    url,
     async drop() {
       await connection.close();
-      await admin.unsafe(`drop database ${name}`);
+      // Killed processes may not have left yet.
+      await admin.unsafe(`drop database ${name} with (force)`);
       await admin.end();
     },
   };

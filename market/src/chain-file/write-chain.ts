@@ -1,5 +1,6 @@
 import { formatOptionSymbol } from '../option-symbol/index.ts';
-import { type TableFormat, type TableRecord, writeTable } from '../table-file/index.ts';
+import { writeTable } from '../table-file/index.ts';
+import type { TableFormat, TableRecord } from '../table-format/index.ts';
 import { isoInZone } from '../zone/index.ts';
 import type { ChainRow } from './read-chain.ts';
 

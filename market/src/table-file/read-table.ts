@@ -8,7 +8,7 @@ import {
   type TableFormat,
   type TableKind,
   type TableRecord,
-} from './table-kind.ts';
+} from '../table-format/index.ts';
 
 export interface TableProblem {
   /** Row of the table counted from 1, without the header; 0 for the file as a whole */

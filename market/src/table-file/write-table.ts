@@ -1,6 +1,12 @@
 import { stringify } from 'csv-stringify/sync';
 import { parquetWriteBuffer } from 'hyparquet-writer';
-import { type ColumnType, columnsOf, type TableFormat, type TableKind, type TableRecord } from './table-kind.ts';
+import {
+  type ColumnType,
+  columnsOf,
+  type TableFormat,
+  type TableKind,
+  type TableRecord,
+} from '../table-format/index.ts';
 
 const encoder = new TextEncoder();
 const PARQUET_TYPES = { text: 'STRING', number: 'DOUBLE', date: 'STRING', instant: 'TIMESTAMP' } as const;

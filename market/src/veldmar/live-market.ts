@@ -54,7 +54,10 @@ export class LiveMarket implements QuoteSource {
     this.#sequence = state.sequence;
     this.#instant = state.instant;
     this.#now = UNIVERSE.map((u) => ({ ...state.underlyings[u.symbol] }));
-    this.#process = new MarketProcess(mixSeed(seed, 7, state.sequence), sessionsSince(state.instant), this.#now);
+    this.#process = new MarketProcess(mixSeed(seed, 7, state.sequence), sessionsSince(state.instant), {
+      from: this.#now,
+      day: dayOf(state.instant),
+    });
   }
 
   /** State at the demo's today. */

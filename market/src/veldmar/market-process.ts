@@ -64,9 +64,10 @@ export class MarketProcess {
 
   /**
    * @param sessionsBefore of the start, before today
-   * @param from states to go on from; the script's own without them
+   * @param going states to go on from, within a day that has begun; the script's own at a day's start without them
    */
-  constructor(seed: number, sessionsBefore: number, from?: readonly SmileState[]) {
+  constructor(seed: number, sessionsBefore: number, going?: { from: readonly SmileState[]; day: number }) {
+    const from = going?.from;
     this.#common = randomSource(mixSeed(seed, 1));
     this.#own = UNIVERSE.map((_, i) => randomSource(mixSeed(seed, 2, i)));
     const column = (value: (i: number, state: SmileState) => number, otherwise: (i: number) => number) =>
@@ -79,6 +80,7 @@ export class MarketProcess {
     this.#far = column((i, state) => 0.5 * Math.log(state.longVariance / UNIVERSE[i].character.longLevel ** 2), zero);
     this.#tilt = column((i, state) => state.tilt - scriptAt(UNIVERSE[i].character.tilt, sessionsBefore), zero);
     this.#strength = column((i, state) => Math.log(state.strength / UNIVERSE[i].character.strength), zero);
+    if (going) this.#setDay(sessionsBefore, going.day);
   }
 
   /** Goes on with the random numbers of another seed, so that a process can be taken up where it was left. */
@@ -136,13 +138,19 @@ export class MarketProcess {
     return this.#returns;
   }
 
-  /** Scripts and seasons change by the day, and so do the smile's slow moves. */
-  #beginDay(sessionsBefore: number, day: number): void {
+  /** Scripts and seasons change by the day. */
+  #setDay(sessionsBefore: number, day: number): void {
     this.#day = day;
     for (const [i, { character }] of UNIVERSE.entries()) {
       this.#targets[i] = 2 * Math.log(scriptAt(character.level, sessionsBefore));
       this.#seasons[i] = varianceSeason(character, day);
-      const random = this.#own[i];
+    }
+  }
+
+  /** A new day also brings the smile's slow moves. */
+  #beginDay(sessionsBefore: number, day: number): void {
+    this.#setDay(sessionsBefore, day);
+    for (const [i, random] of this.#own.entries()) {
       this.#far[i] = revert(this.#far[i], FAR, random.normal());
       this.#tilt[i] = revert(this.#tilt[i], TILT, random.normal());
       this.#strength[i] = revert(this.#strength[i], STRENGTH, random.normal());

@@ -7,14 +7,8 @@ import fc from 'fast-check';
 import ical from 'node-ical';
 import { expect, test } from 'vitest';
 import { type CalendarEvent, readCalendar, writeCalendar } from '../../src/calendar-file/index.ts';
-import {
-  readTable,
-  TABLE_FORMATS,
-  type TableFormat,
-  type TableKind,
-  type TableRecord,
-  writeTable,
-} from '../../src/table-file/index.ts';
+import { readTable, writeTable } from '../../src/table-file/index.ts';
+import { TABLE_FORMATS, type TableFormat, type TableKind, type TableRecord } from '../../src/table-format/index.ts';
 import { isoInZone } from '../../src/zone/index.ts';
 
 const ZONE = '+01:00';

@@ -1,5 +1,6 @@
 <!-- Quotes of the focus expiry against theory, as a strike ladder. -->
 <script lang="ts">
+  import TableMenu from '$lib/components/table-menu.svelte';
   import { scaleLinear } from 'd3-scale';
   import Figure from './figure.svelte';
   import LadderWhisker from './ladder-whisker.svelte';
@@ -91,6 +92,7 @@
         No expiry is in focus. Click one in the ribbon, or press <span class="kbd-mark">a</span> for all.
       </p>
     {:else}
+      <TableMenu name={`${view.picture.underlying.symbol} chain ${view.focus?.date ?? ''}`} />
       <table class="figures text-[12.5px]" data-testid="ladder">
         <thead class="bg-paper sticky top-0 z-10">
           <tr>

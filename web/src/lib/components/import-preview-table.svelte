@@ -1,5 +1,6 @@
 <!-- First rows under the columns they were mapped to, problems marked and first. -->
 <script lang="ts">
+  import TableMenu from '$lib/components/table-menu.svelte';
   import type { ImportPreview } from '$lib/schema/chain-import';
   import type { ChainImport } from '$lib/state/chain-import.svelte';
 
@@ -40,6 +41,7 @@
   {/each}
 </div>
 <div class="mt-3 overflow-x-auto">
+  <TableMenu name={`Import preview`} />
   <table class="figures text-[12px]" data-testid="preview">
     <thead>
       <tr>

@@ -1,6 +1,9 @@
 <!-- The one place that owns Plotly: loaded on demand, resized, themed by its figure, disposed; with a text alternative. -->
 <script lang="ts">
   import type { ChartFigure } from '$lib/chart/figure';
+  import { figureTable } from '$lib/chart/figure-table';
+  import { csvText } from '$lib/figures/csv-text';
+  import { fileName, saveFile } from '$lib/figures/save-file';
 
   interface Props {
     figure: ChartFigure;
@@ -35,6 +38,19 @@
     };
   });
 
+  async function takePicture(format: 'svg' | 'png'): Promise<void> {
+    if (!holder) return;
+    const { default: Plotly } = await import('plotly.js-cartesian-dist-min');
+    const { clientWidth: width, clientHeight: height } = holder;
+    // Twice the size of the screen, sharp in print.
+    const scale = format === 'png' ? 2 : 1;
+    saveFile(`${fileName(label)}.${format}`, await Plotly.toImage(holder, { format, width, height, scale }));
+  }
+
+  function takeData(): void {
+    saveFile(`${fileName(label)}.csv`, new Blob([csvText(figureTable(figure))], { type: 'text/csv;charset=utf-8' }));
+  }
+
   $effect(() => {
     const node = holder;
     return () => {
@@ -45,5 +61,14 @@
 
 <figure class="relative h-full w-full" aria-label={label}>
   <div bind:this={holder} class="h-full w-full" data-ready={isReady}></div>
+  <div class="text-soft absolute top-0 right-0 flex gap-2 text-[11.5px]" role="group" aria-label="Take the chart along">
+    <button type="button" class="min-h-6 min-w-6" aria-label="{label} as SVG" onclick={() => takePicture('svg')}
+      >svg</button
+    >
+    <button type="button" class="min-h-6 min-w-6" aria-label="{label} as PNG" onclick={() => takePicture('png')}
+      >png</button
+    >
+    <button type="button" class="min-h-6 min-w-6" aria-label="Data of {label} as CSV" onclick={takeData}>csv</button>
+  </div>
   <figcaption class="sr-only">{figure.description}</figcaption>
 </figure>

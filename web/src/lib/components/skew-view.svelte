@@ -1,5 +1,6 @@
 <!-- Smiles of the shown expiries. -->
 <script lang="ts">
+  import TableMenu from '$lib/components/table-menu.svelte';
   import Figure from './figure.svelte';
   import Plot from './plot.svelte';
   import Reading from './reading.svelte';
@@ -79,6 +80,7 @@
     />
     <section class="mt-5">
       <h2 class="small-caps mb-1">By expiry</h2>
+      <TableMenu name={`${view.picture.underlying.symbol} skew by expiry`} />
       <table class="figures text-[12.5px]">
         <thead><tr><th>expiry</th><th>at money</th><th>RR 25</th><th>BF 25</th><th>pct</th></tr></thead>
         <tbody>

@@ -1,5 +1,6 @@
 <!-- At-the-money volatility by expiry. -->
 <script lang="ts">
+  import TableMenu from '$lib/components/table-menu.svelte';
   import Figure from './figure.svelte';
   import Plot from './plot.svelte';
   import Reading from './reading.svelte';
@@ -43,6 +44,7 @@
       <div class="h-[56%] min-h-[280px]">
         <Plot {figure} label="At-the-money volatility by expiry" onpick={(date) => view.set({ expiry: date })} />
       </div>
+      <TableMenu name={`${view.picture.underlying.symbol} term`} />
       <table class="figures mt-2 text-[12.5px]">
         <thead>
           <tr

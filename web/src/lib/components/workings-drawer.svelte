@@ -1,5 +1,6 @@
 <!-- How a figure comes about: formula, every input with unit and source, reference. Copyable as JSON and as a link. -->
 <script lang="ts">
+  import TableMenu from '$lib/components/table-menu.svelte';
   import Check from '@lucide/svelte/icons/check';
   import X from '@lucide/svelte/icons/x';
   import { unitText } from '$lib/measures/unit-text';
@@ -46,6 +47,7 @@
       {#if workings.note}<p class="text-event mt-2 font-serif text-[14px]">{workings.note}</p>{/if}
       <p class="border-hair mt-3 border-y py-2 text-[12.5px]">{workings.formula}</p>
       {#if workings.inputs.length > 0}
+        <TableMenu name={`Workings inputs`} />
         <table class="mt-2 w-full text-[12.5px]">
           <tbody>
             {#each workings.inputs as input, i (i)}

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { TABLE_FORMATS, TABLE_KINDS } from '@umwelt/market/table-file';
+import { TABLE_FORMATS, TABLE_KINDS } from '@umwelt/market/table-format';
 import { instantText } from './quantity.ts';
 
 export const tableKind = z.enum(TABLE_KINDS);

@@ -1,31 +1,33 @@
 import type { PageServerLoad } from './$types';
 import { listImports } from '$lib/server/repositories/imports';
-import { instantsAround } from '$lib/server/repositories/slices';
-import { listUnderlyings } from '$lib/server/repositories/underlyings';
+import { curveCurrencies } from '$lib/server/repositories/rate-curves';
+import { rejectedQuotes, storedSummary } from '$lib/server/repositories/stored-summary';
 
 export const load: PageServerLoad = async ({ locals, depends }) => {
   depends('umwelt:underlyings');
   const { database } = locals.connection;
-  const underlyings = await listUnderlyings(database);
-  const stored = await Promise.all(
-    underlyings.map(async ({ id, ...underlying }) => {
-      const around = await instantsAround(database, id, undefined, underlying.zone);
-      return {
-        ...underlying,
-        first: around?.first.toISOString() ?? null,
-        latest: around?.latest.toISOString() ?? null,
-      };
-    }),
-  );
-  const imports = await listImports(database, locals.owner);
+  const [stored, imports, quality, currencies] = await Promise.all([
+    storedSummary(database),
+    listImports(database, locals.owner),
+    rejectedQuotes(database),
+    curveCurrencies(database),
+  ]);
   return {
-    stored,
-    imports: imports.map((i) => ({
-      id: i.id,
-      fileName: i.fileName,
-      rows: i.rows,
-      slices: i.slices,
-      createdAt: i.createdAt.toISOString(),
+    stored: stored.map((s) => ({
+      ...s,
+      first: s.first?.toISOString() ?? null,
+      latest: s.latest?.toISOString() ?? null,
+    })),
+    quality,
+    currencies,
+    imports: imports.map(({ id, fileName, table, rows, slices, refusal, createdAt }) => ({
+      id,
+      fileName,
+      table,
+      rows,
+      slices,
+      refusal,
+      createdAt: createdAt.toISOString(),
     })),
   };
 };

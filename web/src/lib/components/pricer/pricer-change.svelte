@@ -1,5 +1,6 @@
 <!-- What changed since the pin, by cause; the parts add up to the whole. -->
 <script lang="ts">
+  import TableMenu from '$lib/components/table-menu.svelte';
   import { CHANGE_CAUSES, type ChangeCause } from '@umwelt/core/whatif';
   import { numberText, signedText } from '$lib/figures/format';
   import type { PricerFigures } from '$lib/figures/pricer-answers';
@@ -40,6 +41,7 @@
 {#if pinned && change}
   <section class="mt-5" aria-label="Since the pin">
     <h2 class="small-caps mb-1">Since the pin</h2>
+    <TableMenu name={`Pricer change by cause`} />
     <table class="figures text-[12.5px]" data-testid="change">
       <tbody>
         <tr><td class="quiet">pinned {pinned.side}</td><td>{numberText(change.from * before, decimals)}</td></tr>

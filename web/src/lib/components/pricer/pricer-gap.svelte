@@ -1,5 +1,6 @@
 <!-- From theory to market in steps: each replaces one naive input by what the chain implies. -->
 <script lang="ts">
+  import TableMenu from '$lib/components/table-menu.svelte';
   import TypedNumber from './typed-number.svelte';
   import { scaleLinear } from 'd3-scale';
   import { GAP_CAUSES, type GapCause, type MarketGap, type MarketGapInput } from '@umwelt/core/whatif';
@@ -56,6 +57,7 @@
   });
 </script>
 
+<TableMenu name={`Theory against market`} />
 <table class="figures mt-1 text-[12.5px]" data-testid="gap">
   <thead>
     <tr>

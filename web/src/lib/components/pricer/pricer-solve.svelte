@@ -1,5 +1,6 @@
 <!-- Searches for one input: each in a line, with its target, what was found, and a button that takes it. -->
 <script lang="ts">
+  import TableMenu from '$lib/components/table-menu.svelte';
   import TypedNumber from './typed-number.svelte';
   import { numberText, significantText, strikeText } from '$lib/figures/format';
   import type { PricerSolutions, SolveAnswer } from '$lib/figures/pricer-answers';
@@ -62,6 +63,7 @@
 
 <section aria-label="Solve for" class="mt-3">
   <h3 class="small-caps mb-1">Solve for</h3>
+  <TableMenu name={`Pricer searches`} />
   <table class="figures text-[12.5px] {isStale ? 'opacity-60' : ''}">
     <tbody>
       {#each lines as line (line.id)}

@@ -1,5 +1,6 @@
 <!-- Value and Greeks of call and put, each with what it means. -->
 <script lang="ts">
+  import TableMenu from '$lib/components/table-menu.svelte';
   import Figure from '../figure.svelte';
   import { numberText, probabilityText, significantText, signedSignificantText } from '$lib/figures/format';
   import { basisWords } from '$lib/figures/pricer-option';
@@ -42,6 +43,7 @@
   };
 </script>
 
+<TableMenu name={`Pricer values`} />
 <table class="figures text-[12.5px] transition-opacity delay-150 {isStale ? 'opacity-60' : ''}" data-testid="greeks">
   <thead>
     <tr>

@@ -1,5 +1,5 @@
 import { writeChain, type WrittenQuote } from '@umwelt/market/chain-file';
-import type { TableFormat } from '@umwelt/market/table-file';
+import type { TableFormat } from '@umwelt/market/table-format';
 import type { TableExport } from '../../schema/table-export.ts';
 import type { Database } from '../database/connect.ts';
 import { instantsAround, slicesAt, storedInstants, type StoredSlice } from '../repositories/slices.ts';

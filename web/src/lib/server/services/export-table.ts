@@ -1,5 +1,6 @@
 import { writeCalendar } from '@umwelt/market/calendar-file';
-import { type TableKind, type TableRecord, writeTable } from '@umwelt/market/table-file';
+import { writeTable } from '@umwelt/market/table-file';
+import type { TableKind, TableRecord } from '@umwelt/market/table-format';
 import { isoInZone } from '@umwelt/market/zone';
 import type { TableExport } from '../../schema/table-export.ts';
 import type { Database } from '../database/connect.ts';

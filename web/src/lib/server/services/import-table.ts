@@ -1,12 +1,7 @@
 import { createHash } from 'node:crypto';
 import { type CalendarEvent, readCalendar } from '@umwelt/market/calendar-file';
-import {
-  readTable,
-  type TableKind,
-  type TableProblem,
-  type TableRecord,
-  type TableResult,
-} from '@umwelt/market/table-file';
+import { readTable, type TableProblem, type TableResult } from '@umwelt/market/table-file';
+import type { TableKind, TableRecord } from '@umwelt/market/table-format';
 import { isoInZone } from '@umwelt/market/zone';
 import type { TableImport } from '../../schema/table-export.ts';
 import type { Database, Transaction } from '../database/connect.ts';

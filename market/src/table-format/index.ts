@@ -1,0 +1,11 @@
+export {
+  type Cell,
+  type ColumnType,
+  columnsOf,
+  TABLE_FORMATS,
+  TABLE_KINDS,
+  type TableColumn,
+  type TableFormat,
+  type TableKind,
+  type TableRecord,
+} from './table-kind.ts';

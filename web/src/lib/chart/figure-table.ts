@@ -1,0 +1,17 @@
+import type { ShownTable } from '../figures/shown-table.ts';
+import type { ChartFigure } from './figure.ts';
+
+/** Points of a chart as a table: one row a point, with the line it belongs to. */
+export function figureTable({ data }: ChartFigure): ShownTable {
+  const rows = data.flatMap((trace, i) => {
+    const { x, y, name } = trace as { x?: ArrayLike<unknown>; y?: ArrayLike<unknown>; name?: string };
+    if (!x || !y) return [];
+    return Array.from(x, (value, p) => [name ?? `line ${i + 1}`, cell(value), cell(y[p])]);
+  });
+  return { header: ['line', 'x', 'y'], rows };
+}
+
+function cell(value: unknown): string | number | null {
+  if (typeof value === 'number') return Number.isFinite(value) ? value : null;
+  return typeof value === 'string' ? value : null;
+}

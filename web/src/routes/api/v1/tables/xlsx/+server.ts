@@ -1,0 +1,13 @@
+import type { RequestHandler } from './$types';
+import { shownTableRequest } from '$lib/schema/shown-table';
+import { readJson } from '$lib/server/http/read-json';
+import { workbookOf } from '$lib/server/services/workbook';
+
+const TYPE = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet';
+
+export const POST: RequestHandler = async ({ request }) => {
+  const body = await readJson(request, shownTableRequest);
+  if (!body.ok) return body.response;
+  const bytes = await workbookOf(body.data);
+  return new Response(bytes as Uint8Array<ArrayBuffer>, { headers: { 'content-type': TYPE } });
+};
