@@ -131,7 +131,7 @@ test('a wrong file is refused with line, field and remedy, and its rows can be d
 test('export a chain and import the file again: nothing changes', async ({ page }) => {
   await openPage(page, '/data');
   const download = page.waitForEvent('download');
-  await page.getByRole('link', { name: 'Export TERN as csv' }).click();
+  await page.getByRole('link', { name: 'Export chains of TERN as csv' }).click();
   const file = await download;
   expect(file.suggestedFilename()).toMatch(/^TERN-2031-03-14T1300\.csv$/);
   await page.setInputFiles('input[type=file]', {

@@ -1,5 +1,7 @@
 import { buildBaseline, type BaselineTiming, runBaseline } from './baseline.ts';
+import { marketFigures } from './market.ts';
 import { faster, measure, type Timing, timeText } from './measure.ts';
+import { steppingFigures } from './stepping.ts';
 import { surfaceTiming } from './surface.ts';
 import { type Work, works } from './works.ts';
 
@@ -11,8 +13,9 @@ import { type Work, works } from './works.ts';
 const TURNS = 5;
 const chosen = process.argv.slice(2);
 const list = works().filter((w) => chosen.length === 0 || chosen.some((part) => w.name.startsWith(part)));
-const hasBaseline = buildBaseline();
-if (!hasBaseline) console.log('no baseline: g++, make, libquantlib0-dev and libboost-dev are not here\n');
+const hasBaseline = list.length > 0 && buildBaseline();
+if (list.length > 0 && !hasBaseline)
+  console.log('no baseline: g++, make, libquantlib0-dev and libboost-dev are not here\n');
 
 const ours = new Map<Work, Timing>();
 const theirs = new Map<string, BaselineTiming>();
@@ -58,3 +61,6 @@ if (chosen.length === 0 || chosen.includes('surface')) {
     `surface, 12 expiries x 60 strikes x 2 sides: fastest ${timeText(surface.fastest)}, median ${timeText(surface.median)}`,
   );
 }
+// These need a running ./start with its demo filled, and are asked for by name.
+if (chosen.includes('market')) await marketFigures();
+if (chosen.includes('stepping')) await steppingFigures();

@@ -7,6 +7,9 @@
   import { pageState } from '$lib/state/page-state.svelte';
   import { viewState } from '$lib/state/view-state.svelte';
 
+  /** Between two nodes, pixels: what a finger needs (WCAG 2.5.8). */
+  const LEAST_GAP = 25;
+
   const view = viewState();
   const page = pageState();
   let width = $state(1100);
@@ -14,10 +17,20 @@
   const expiries = $derived(view.picture.expiries);
   const shown = $derived(new Set(view.shown.map((e) => e.date)));
   const last = $derived(expiries.at(-1)?.days ?? 30);
-  const x = $derived(
-    scaleSqrt()
+  /** Places of the nodes: a square root of time, with the nearest pushed apart so that each can be clicked. */
+  const places = $derived.by(() => {
+    const scale = scaleSqrt()
       .domain([0, last])
-      .range([20, Math.max(200, width - 64)]),
+      .range([20, Math.max(200, width - 64)]);
+    const nodes: { days: number; at: number }[] = [{ days: 0, at: Math.min(20, scale(expiries[0]?.days ?? 0) - 4) }];
+    for (const e of expiries)
+      nodes.push({ days: e.days, at: Math.max(scale(e.days), nodes[nodes.length - 1].at + LEAST_GAP) });
+    return nodes;
+  });
+  const x = $derived(
+    scaleLinear()
+      .domain(places.map((p) => p.days))
+      .range(places.map((p) => p.at)),
   );
   const levels = $derived(expiries.flatMap((e) => (e.atm === null ? [] : [e.atm])));
   const y = $derived(

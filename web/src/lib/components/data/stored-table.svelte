@@ -33,7 +33,7 @@
   <p class="mb-2 flex flex-wrap items-center gap-3 text-[12.5px]">
     <label class="flex items-center gap-1.5"
       ><span class="quiet">export</span>
-      <select class="select select-xs w-28" bind:value={table}>
+      <select class="select select-xs w-28" aria-label="Table to export" bind:value={table}>
         {#each TABLES as t (t)}<option value={t}>{t}</option>{/each}
       </select></label
     >

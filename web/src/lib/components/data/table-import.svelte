@@ -62,7 +62,7 @@
 >
   <label class="flex items-center gap-1.5"
     ><span class="quiet">table</span>
-    <select class="select select-sm w-28" bind:value={table}>
+    <select class="select select-sm w-28" aria-label="Table to import" bind:value={table}>
       {#each TABLES as t (t)}<option value={t}>{t}</option>{/each}
     </select></label
   >

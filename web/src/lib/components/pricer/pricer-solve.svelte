@@ -90,7 +90,7 @@
               {@const change = line.take(result.value)}
               <button
                 type="button"
-                class="text-implied disabled:text-faint"
+                class="text-implied disabled:text-faint min-h-6 min-w-6"
                 disabled={isStale}
                 aria-label="Take {line.label}"
                 onclick={() => pricer.set(change)}>take</button

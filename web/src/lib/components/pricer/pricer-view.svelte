@@ -83,13 +83,16 @@
     {#if pricer.pinned}<button type="button" class="text-implied" onclick={() => pricer.unpin()}>unpin</button>{/if}
     <button
       type="button"
-      class="text-implied disabled:text-faint"
+      class="text-implied disabled:text-faint min-h-6 min-w-6"
       disabled={!pricer.canUndo}
       title="Ctrl+Z"
       onclick={() => pricer.undo()}>undo</button
     >
-    <button type="button" class="text-implied disabled:text-faint" disabled={!hasOwn} onclick={() => pricer.reset()}
-      >{pricer.view ? 'all from the market' : 'all to default'}</button
+    <button
+      type="button"
+      class="text-implied disabled:text-faint min-h-6 min-w-6"
+      disabled={!hasOwn}
+      onclick={() => pricer.reset()}>{pricer.view ? 'all from the market' : 'all to default'}</button
     >
     {#if shown}<span class="quiet ml-auto text-[11.5px]" title={shown.why}>{shown.method.replace('-', ' ')}</span>{/if}
   {/snippet}

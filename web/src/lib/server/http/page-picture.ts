@@ -2,7 +2,7 @@ import { error } from '@sveltejs/kit';
 import { parseContext } from '../../schema/as-of-context.ts';
 import type { Picture } from '../../schema/picture.ts';
 import type { Database } from '../database/connect.ts';
-import { loadPicture } from '../services/picture.ts';
+import { loadPicture, warmNeighbors } from '../services/picture.ts';
 
 /** Parameters that change what is derived; the others are of the view alone and must not load it anew. */
 const DERIVING = ['asOf', 'forwardSource', 'restored'];
@@ -14,8 +14,14 @@ export async function loadPagePicture(database: Database, symbol: string, url: U
     const value = url.searchParams.get(name);
     if (value !== null) wanted.set(name, value);
   }
-  const result = await loadPicture(database, symbol, parseContext(wanted));
-  if (result.ok) return result.picture;
+  const context = parseContext(wanted);
+  const result = await loadPicture(database, symbol, context);
+  if (result.ok) {
+    const { picture } = result;
+    // After the answer has been written.
+    if (!picture.isLive) setTimeout(() => void warmNeighbors(database, picture, context).catch(() => undefined), 20);
+    return picture;
+  }
   if (result.reason === 'no-quotes') error(404, `No quotes of ${symbol} are stored. Import a chain under Data.`);
   error(404, `No underlying is called ${symbol}. Press / to search what is stored.`);
 }

@@ -1,27 +1,42 @@
-import { and, asc, eq, gte, lt, sql } from 'drizzle-orm';
+import { sql } from 'drizzle-orm';
+import { decodeArrays } from '../database/binary-copy.ts';
 import type { Database, Transaction } from '../database/connect.ts';
 import { derivedMeasures } from '../database/schema.ts';
+import { posixZone } from './posix-zone.ts';
 
 export type StoredMeasures = typeof derivedMeasures.$inferSelect;
 
-/** Measures of an underlying from `from` up to but not including `to`, ascending. */
-export function measuresBetween(
+/** At-the-money volatilities by tenor at the last stored instant of a session. */
+export interface SessionMeasures {
+  instant: Date;
+  atmByTenor: Float64Array;
+}
+
+/** The last measures of each session of an underlying from `from` up to but not including `to`, ascending. */
+export async function sessionMeasures(
   database: Database | Transaction,
-  underlyingId: number,
-  from: Date,
-  to: Date,
-): Promise<StoredMeasures[]> {
-  return database
-    .select()
-    .from(derivedMeasures)
-    .where(
-      and(
-        eq(derivedMeasures.underlyingId, underlyingId),
-        gte(derivedMeasures.instant, from),
-        lt(derivedMeasures.instant, to),
-      ),
-    )
-    .orderBy(asc(derivedMeasures.instant));
+  o: { underlyingId: number; zone: string; from: Date; to: Date },
+): Promise<SessionMeasures[]> {
+  // In binary: a year of decimals takes longer to parse than to read.
+  const rows = await database.execute<{ instant: string; tenors: Buffer }>(sql`
+    select distinct on (session) instant, array_send(atm_by_tenor) as tenors from (
+      select instant, atm_by_tenor, (instant at time zone ${posixZone(o.zone)}::text)::date as session
+      from derived_measures
+      where underlying_id = ${o.underlyingId} and instant >= ${o.from.toISOString()} and instant < ${o.to.toISOString()}
+    ) m order by session, instant desc`);
+  return rows.map(({ instant, tenors }) => ({ instant: new Date(instant), atmByTenor: decodeArrays(tenors, 1)[0] }));
+}
+
+/** One tenor's at-the-money volatility at every stored instant between two, ascending. @param tenor place in the list, from 0 */
+export async function tenorMeasures(
+  database: Database | Transaction,
+  o: { underlyingId: number; tenor: number; from: Date; to: Date },
+): Promise<{ instant: string; volatility: number }[]> {
+  const rows = await database.execute<{ instant: string; volatility: number }>(sql`
+    select instant, atm_by_tenor[${o.tenor + 1}::int] as volatility from derived_measures
+    where underlying_id = ${o.underlyingId} and instant >= ${o.from.toISOString()} and instant < ${o.to.toISOString()}
+    order by instant`);
+  return [...rows];
 }
 
 /** Stores measures, replacing those of the same underlying and instant. */

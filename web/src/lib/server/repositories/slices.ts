@@ -3,6 +3,7 @@ import type postgres from 'postgres';
 import { copyRows, decodeArrays } from '../database/binary-copy.ts';
 import type { Database, Transaction } from '../database/connect.ts';
 import { liveSlices, slices } from '../database/schema.ts';
+import { posixZone } from './posix-zone.ts';
 
 /** Array columns of a slice, in the order of the table. */
 export const SLICE_COLUMNS = [
@@ -125,11 +126,6 @@ export async function instantsAround(
     ),
   ]);
   return { instant, previous, next, previousSession, nextSession, first, latest };
-}
-
-function posixZone(zone: string): string {
-  const offset = /^([+-])(\d{2}:\d{2})$/.exec(zone);
-  return offset ? `${offset[1] === '+' ? '-' : '+'}${offset[2]}` : zone;
 }
 
 /** Price of the underlying at a stored instant. */

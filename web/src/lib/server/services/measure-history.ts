@@ -2,7 +2,7 @@ import { termVolatility } from '@umwelt/core/surface';
 import { type Standing, standing } from '@umwelt/core/volatility';
 import type { Database, Transaction } from '../database/connect.ts';
 import { closesUpTo } from '../repositories/daily-bars.ts';
-import { measuresBetween, type StoredMeasures, upsertMeasures } from '../repositories/measures.ts';
+import { sessionMeasures, type SessionMeasures, upsertMeasures } from '../repositories/measures.ts';
 import { slicesAt } from '../repositories/slices.ts';
 import type { StoredUnderlying } from '../repositories/underlyings.ts';
 import { carryAt } from './carry-at.ts';
@@ -35,12 +35,16 @@ export function withPrice(closes: { session: string; close: number }[], price: n
 
 /** The year of measures before an instant: the last of each session. */
 export async function measureHistory(database: Database, o: { id: number; zone: string }, instant: Date) {
-  const stored = await measuresBetween(database, o.id, new Date(instant.getTime() - YEAR), instant);
-  const bySession = new Map(stored.map((m) => [sessionDate(m.instant, o.zone), m]));
+  const past = await sessionMeasures(database, {
+    underlyingId: o.id,
+    zone: o.zone,
+    from: new Date(instant.getTime() - YEAR),
+    to: instant,
+  });
   // The instant's own session is not its past.
-  bySession.delete(sessionDate(instant, o.zone));
-  const past = [...bySession.values()];
-  const atTenor = (m: StoredMeasures, days: number) =>
+  if (past.length > 0 && sessionDate(past[past.length - 1].instant, o.zone) === sessionDate(instant, o.zone))
+    past.pop();
+  const atTenor = (m: SessionMeasures, days: number) =>
     termVolatility(
       TENOR_DAYS.map((tenor, i) => ({ timeToExpiry: tenor / 365, volatility: m.atmByTenor[i] })),
       days / 365,

@@ -32,8 +32,29 @@ export function clearPictures(): void {
   cache.clear();
 }
 
-/** Everything the views show of one underlying at one stored instant (the latest at or before `asOf`). */
-export async function loadPicture(database: Database, symbol: string, context: PictureContext): Promise<PictureResult> {
+/** Pictures being derived, so that one who asks for the same waits for it instead of deriving it again. */
+const inTheMaking = new Map<string, Promise<PictureResult>>();
+
+/** Everything the views show of one underlying at one stored instant (the latest at or before `asOf`), or live. */
+export function loadPicture(database: Database, symbol: string, context: PictureContext): Promise<PictureResult> {
+  const { asOf, forwardSource, restored } = context;
+  const asked = JSON.stringify([symbol, asOf, forwardSource, restored]);
+  const known = inTheMaking.get(asked);
+  if (known) return known;
+  const made = makePicture(database, symbol, context).finally(() => inTheMaking.delete(asked));
+  inTheMaking.set(asked, made);
+  return made;
+}
+
+/** Derives what a step from a picture would show, so that the step is at once. */
+export async function warmNeighbors(database: Database, picture: Picture, context: PictureContext): Promise<void> {
+  const { previousSession, nextSession, previous, next } = picture;
+  for (const asOf of new Set([previousSession, nextSession, previous, next])) {
+    if (asOf !== null) await loadPicture(database, picture.underlying.symbol, { ...context, asOf });
+  }
+}
+
+async function makePicture(database: Database, symbol: string, context: PictureContext): Promise<PictureResult> {
   const stored = await findUnderlying(database, symbol);
   if (!stored) return { ok: false, reason: 'unknown-underlying' };
   const { id, ...underlying } = stored;

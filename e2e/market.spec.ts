@@ -1,0 +1,160 @@
+import { readFileSync } from 'node:fs';
+import { expect, type Page, test } from '@playwright/test';
+import { openPage } from './open-page.ts';
+
+test.beforeEach(async ({ page }) => {
+  page.on('pageerror', (error) => {
+    throw error;
+  });
+});
+
+/** Leaves the market as the demo has it: paused, at the speed it starts with. */
+test.afterEach(async ({ request }) => {
+  await request.post('/api/v1/feed', { data: { action: 'pause', speed: 60 } });
+});
+
+const banner = (page: Page) => page.getByRole('banner');
+const shownInstant = async (page: Page) => (await banner(page).locator('time').getAttribute('datetime')) ?? '';
+const price = (page: Page) => page.locator('[data-figure=price]').first();
+
+test('step through quarter-hours, sessions and to a date by key: price and volatility follow, the address tells', async ({
+  page,
+}) => {
+  await openPage(page, '/term/TYNDA?asOf=2031-02-28T11:20:00%2B01:00');
+  await expect(banner(page)).toContainText('28 Feb 2031 11:15');
+  const after = Number((await price(page).textContent())?.replace(/\s/g, ''));
+  const volatility = async () => parseFloat((await page.locator('[data-figure=atm30]').first().textContent()) ?? '');
+  const low = await volatility();
+  // The trial's readout came at 11:00: the quarter of an hour before it knew nothing.
+  await page.keyboard.press('[');
+  await expect(banner(page)).toContainText('28 Feb 2031 11:00');
+  await page.keyboard.press('[');
+  await expect(banner(page)).toContainText('28 Feb 2031 10:45');
+  await expect(page).toHaveURL(/asOf=2031-02-28T10:45/);
+  const before = Number((await price(page).textContent())?.replace(/\s/g, ''));
+  expect(after / before).toBeLessThan(0.85);
+  expect((await volatility()) - low).toBeGreaterThan(15);
+  await page.keyboard.press('{');
+  await expect(banner(page)).toContainText('27 Feb 2031 17:30');
+  await page.keyboard.press('}');
+  await expect(banner(page)).toContainText('28 Feb 2031 17:30');
+  await page.keyboard.press('g');
+  await page.getByLabel('Date', { exact: true }).fill('12 aug 2030');
+  await expect(page.getByText('Enter: the stored instant at or before 12 Aug 2030')).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(banner(page)).toContainText('12 Aug 2030 17:30');
+  await expect(page).toHaveURL(/asOf=2030-08-12T23:59/);
+  // Where the year begins there is nothing before.
+  await page.keyboard.press('g');
+  await page.getByRole('button', { name: 'first' }).click();
+  await expect(page.getByRole('button', { name: 'Instant before' })).toBeDisabled();
+});
+
+test('go live, let the market run and pause it; what is stored on the way can be stepped to', async ({
+  page,
+  request,
+}) => {
+  await request.post('/api/v1/feed', { data: { action: 'pause', speed: 600, storeMinutes: 15 } });
+  await openPage(page, '/term/RYE');
+  await page.keyboard.press('l');
+  await expect(page).toHaveURL(/asOf=live/);
+  await expect(page.getByTestId('live-age')).toHaveText('paused');
+  const start = await shownInstant(page);
+  await page.keyboard.press('s');
+  await expect.poll(async () => Date.parse(await shownInstant(page)) - Date.parse(start)).toBe(600_000);
+  await page.getByRole('button', { name: 'Start the market' }).click();
+  await expect(page.getByTestId('live-age')).toHaveText(/s old/);
+  const shown: string[] = [];
+  await expect
+    .poll(async () => {
+      const instant = await shownInstant(page);
+      if (shown.at(-1) !== instant) shown.push(instant);
+      return shown.length;
+    })
+    .toBeGreaterThan(3);
+  expect([...shown].sort()).toEqual(shown);
+  await page.keyboard.press('f');
+  await expect(page.getByTestId('live-age')).toHaveText('paused');
+  // Every part of the page shows the same instant's figures.
+  const live = (await (await request.get('/api/v1/underlyings/RYE/term?asOf=live')).json()) as {
+    price: number;
+    atm30: number;
+  };
+  await expect(price(page)).toHaveText(live.price.toFixed(2));
+  await expect(page.locator('[data-figure=atm30]').first()).toHaveText(`${(100 * live.atm30).toFixed(1)} %`);
+  const stopped = await shownInstant(page);
+  await page.keyboard.press('[');
+  await expect(page).not.toHaveURL(/asOf=live/);
+  const stored = await shownInstant(page);
+  expect(Date.parse(stored)).toBeLessThanOrEqual(Date.parse(stopped));
+  expect(Date.parse(stored)).toBeGreaterThan(Date.parse(start));
+  await page.keyboard.press(']');
+  await expect(page).toHaveURL(/asOf=live/);
+});
+
+test('tabs of one browser share one stream, each with its own underlying', async ({ context, request }) => {
+  const [first, second] = [await context.newPage(), await context.newPage()];
+  await openPage(first, '/term/VM50?asOf=live');
+  await openPage(second, '/skew/TERN?asOf=live');
+  await request.post('/api/v1/feed', { data: { action: 'start', speed: 60 } });
+  for (const page of [first, second]) {
+    const start = await shownInstant(page);
+    await expect.poll(async () => Date.parse(await shownInstant(page)) > Date.parse(start)).toBe(true);
+  }
+  await expect(first.getByRole('heading', { name: 'VM50' })).toBeVisible();
+  await expect(second.getByRole('heading', { name: 'TERN' })).toBeVisible();
+  const workers = context.serviceWorkers().length;
+  expect(workers).toBe(0);
+});
+
+test('take bars as Parquet and bring them again; take a table as CSV and workbook, a chart as picture and data', async ({
+  page,
+  request,
+}) => {
+  await openPage(page, '/data');
+  const row = page.getByTestId('stored').getByRole('row', { name: /^KELPA/ });
+  await expect(row).toContainText('252');
+  await page.getByLabel('Table to export').selectOption('bars');
+  const barsDownload = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'Export bars of KELPA as parquet' }).click();
+  const bars = await (await barsDownload).path();
+  const before = await (await request.get('/api/v1/exports/bars/KELPA?format=csv')).text();
+  await page.getByLabel('Table to import').selectOption('bars');
+  await page.getByLabel('File of the table').setInputFiles({
+    name: 'kelpa-bars.parquet',
+    mimeType: 'application/octet-stream',
+    buffer: readFileSync(bars),
+  });
+  await page.getByRole('button', { name: 'Import table' }).click();
+  await expect(page.getByText(/Stored 50\d rows of bars of KELPA/)).toBeVisible();
+  expect(await (await request.get('/api/v1/exports/bars/KELPA?format=csv')).text()).toBe(before);
+  // A table that is wrong says where, and is listed with what was wrong.
+  await page.getByLabel('File of the table').setInputFiles({
+    name: 'wrong.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from('underlying,session,open,high,low,close,volume\nKELPA,2031-03-14,1,1,1,many,1\n'),
+  });
+  await page.getByRole('button', { name: 'Import table' }).click();
+  await expect(page.getByRole('alert')).toContainText('row 1, close many: a number with a decimal point');
+  await page.getByTestId('imports').getByRole('button', { name: 'refused' }).first().click();
+  await expect(page.getByTestId('imports')).toContainText('row 1, close many');
+
+  await openPage(page, '/term/KELPA');
+  await expect(page.locator('[data-ready=true]')).toBeVisible();
+  const saved = async (name: string) => {
+    const download = page.waitForEvent('download');
+    await page.getByRole('button', { name, exact: true }).click();
+    return readFileSync(await (await download).path());
+  };
+  const csv = (await saved('KELPA term as CSV')).toString().trim().split('\n');
+  expect(csv[0]).toMatch(/^expiry,days,forward/);
+  expect(csv).toHaveLength(14);
+  const shownAtm = await page.locator('[data-figure="atm~2031-04-18"]').first().textContent();
+  expect(csv.find((line) => line.startsWith('18 Apr'))?.split(',')[4]).toBe(String(Number(shownAtm)));
+  // A workbook is a zip archive.
+  expect((await saved('KELPA term as XLSX')).subarray(0, 2).toString()).toBe('PK');
+  const label = 'At-the-money volatility by expiry';
+  expect((await saved(`${label} as PNG`)).subarray(1, 4).toString()).toBe('PNG');
+  expect((await saved(`${label} as SVG`)).toString()).toContain('<svg');
+  expect((await saved(`Data of ${label} as CSV`)).toString()).toMatch(/^line,x,y\n/);
+});
