@@ -11,8 +11,11 @@ const pid = process.env.SERVER_PID;
 const browsers = Number(process.env.BROWSERS ?? 200);
 const seconds = Number(process.env.SECONDS ?? 120);
 const SYMBOLS = ['VM50', 'KELPA', 'TERN', 'RYE', 'MERRO'];
-/** One in this many reads only now and then. */
+/** One in this many reads more slowly than the waves come: a piece of 64 kB, then a rest. */
 const SLOW_EVERY = 10;
+const SLOW_REST = 800;
+/** What lies in the buffers of a slow one's connection must be read by it before the last state arrives. */
+const DRAIN_SECONDS = 150;
 /** Growth of the mean memory from the second quarter of the run to the last that still counts as flat. */
 const FLAT = 1.15;
 
@@ -48,7 +51,7 @@ function open(index: number): Promise<Client> {
         }
         if (client.isSlow) {
           response.pause();
-          setTimeout(() => response.resume(), 3000);
+          setTimeout(() => response.resume(), SLOW_REST);
         }
       });
       resolve(client);
@@ -74,19 +77,23 @@ for (let second = 0; second < seconds; second++) {
   if (pid) samples.push(memory());
 }
 await command({ action: 'pause' });
-// The wave in the making, and the slow ones' next look.
-await rest(8000);
+// The wave in the making.
+await rest(3000);
 const { instant, sequence: last } = (await (await fetch(`${base}/api/v1/feed`)).json()) as {
   instant: string;
   sequence: number;
 };
-const late = clients.filter((c) => c.asOf !== instant);
+const isLate = (c: Client) => c.asOf !== instant;
+const stopped = performance.now();
+while (clients.some(isLate) && performance.now() - stopped < 1000 * DRAIN_SECONDS) await rest(250);
+const drained = (performance.now() - stopped) / 1000;
+const late = clients.filter(isLate);
 const fast = clients.filter((c) => !c.isSlow);
 const mean = (list: number[]) => list.reduce((sum, v) => sum + v, 0) / list.length;
 const quarter = Math.floor(samples.length / 4);
 const [early, end] = [mean(samples.slice(quarter, 2 * quarter)), mean(samples.slice(-quarter))];
 console.log(
-  `${browsers} browsers, ${seconds} s, ${last - first} waves: ${mean(fast.map((c) => c.pictures)).toFixed(0)} pictures each (slow ones ${mean(clients.filter((c) => c.isSlow).map((c) => c.pictures)).toFixed(0)}), ${(clients.reduce((sum, c) => sum + c.bytes, 0) / seconds / 1e6).toFixed(1)} MB/s; last state missed by ${late.length}`,
+  `${browsers} browsers, ${seconds} s, ${last - first} waves: ${mean(fast.map((c) => c.pictures)).toFixed(0)} pictures each (slow ones ${mean(clients.filter((c) => c.isSlow).map((c) => c.pictures)).toFixed(0)}), ${(clients.reduce((sum, c) => sum + c.bytes, 0) / seconds / 1e6).toFixed(1)} MB/s; last state missed by ${late.length}, the last had it ${drained.toFixed(0)} s after the end`,
 );
 if (pid) console.log(`server memory ${early.toFixed(0)} MiB in the second quarter, ${end.toFixed(0)} MiB in the last`);
 const isFlat = !pid || end < FLAT * early;

@@ -60,7 +60,7 @@
 </script>
 
 <figure class="relative h-full w-full" aria-label={label}>
-  <div bind:this={holder} class="h-full w-full" data-ready={isReady}></div>
+  <div bind:this={holder} class="h-full w-full contain-strict" data-ready={isReady}></div>
   <div class="text-soft absolute top-0 right-0 flex gap-2 text-[11.5px]" role="group" aria-label="Take the chart along">
     <button type="button" class="min-h-6 min-w-6" aria-label="{label} as SVG" onclick={() => takePicture('svg')}
       >svg</button

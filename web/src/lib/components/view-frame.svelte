@@ -18,10 +18,10 @@
       <h2 class="text-[15px] font-semibold">{title}</h2>
       {@render controls()}
     </div>
-    <div class="mt-2 min-h-0 grow overflow-auto">{@render main()}</div>
+    <div class="mt-2 min-h-0 grow overflow-auto contain-content">{@render main()}</div>
   </section>
   <aside
-    class="border-line bg-sheet w-[284px] shrink-0 overflow-y-auto border-l px-4 py-4 max-[900px]:w-full max-[900px]:border-t max-[900px]:border-l-0"
+    class="border-line bg-sheet w-[284px] shrink-0 overflow-y-auto contain-content border-l px-4 py-4 max-[900px]:w-full max-[900px]:border-t max-[900px]:border-l-0"
   >
     {@render aside()}
   </aside>
