@@ -13,7 +13,7 @@ const OFFLINE_WAVES = 55;
 test.setTimeout(150_000);
 const root = fileURLToPath(new URL('..', import.meta.url));
 const database = (command: 'start' | 'stop') =>
-  execFileSync('scripts/database.sh', [command], { cwd: root, stdio: 'ignore', timeout: 60_000 });
+  execFileSync(`${root}scripts/database.sh`, [command], { stdio: 'ignore', timeout: 60_000 });
 const shownInstant = async (page: Page) =>
   Date.parse((await page.getByRole('banner').locator('time').getAttribute('datetime')) ?? '');
 const moves = async (page: Page) => {

@@ -41,7 +41,7 @@
   {/each}
 </div>
 <div class="mt-3 overflow-x-auto">
-  <TableMenu name={`Import preview`} />
+  <TableMenu name="Import preview" />
   <table class="figures text-[12px]" data-testid="preview">
     <thead>
       <tr>

@@ -47,7 +47,7 @@
       {#if workings.note}<p class="text-event mt-2 font-serif text-[14px]">{workings.note}</p>{/if}
       <p class="border-hair mt-3 border-y py-2 text-[12.5px]">{workings.formula}</p>
       {#if workings.inputs.length > 0}
-        <TableMenu name={`Workings inputs`} />
+        <TableMenu name="Workings inputs" />
         <table class="mt-2 w-full text-[12.5px]">
           <tbody>
             {#each workings.inputs as input, i (i)}

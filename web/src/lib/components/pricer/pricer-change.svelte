@@ -41,7 +41,7 @@
 {#if pinned && change}
   <section class="mt-5" aria-label="Since the pin">
     <h2 class="small-caps mb-1">Since the pin</h2>
-    <TableMenu name={`Pricer change by cause`} />
+    <TableMenu name="Pricer change by cause" />
     <table class="figures text-[12.5px]" data-testid="change">
       <tbody>
         <tr><td class="quiet">pinned {pinned.side}</td><td>{numberText(change.from * before, decimals)}</td></tr>

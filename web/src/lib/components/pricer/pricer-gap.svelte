@@ -57,7 +57,7 @@
   });
 </script>
 
-<TableMenu name={`Theory against market`} />
+<TableMenu name="Theory against market" />
 <table class="figures mt-1 text-[12.5px]" data-testid="gap">
   <thead>
     <tr>

@@ -63,7 +63,7 @@
 
 <section aria-label="Solve for" class="mt-3">
   <h3 class="small-caps mb-1">Solve for</h3>
-  <TableMenu name={`Pricer searches`} />
+  <TableMenu name="Pricer searches" />
   <table class="figures text-[12.5px] {isStale ? 'opacity-60' : ''}">
     <tbody>
       {#each lines as line (line.id)}

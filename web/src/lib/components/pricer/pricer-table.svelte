@@ -43,7 +43,7 @@
   };
 </script>
 
-<TableMenu name={`Pricer values`} />
+<TableMenu name="Pricer values" />
 <table class="figures text-[12.5px] transition-opacity delay-150 {isStale ? 'opacity-60' : ''}" data-testid="greeks">
   <thead>
     <tr>

@@ -1,23 +1,8 @@
-import { and, desc, eq, lte, sql } from 'drizzle-orm';
+import { sql } from 'drizzle-orm';
 import type { Database, Transaction } from '../database/connect.ts';
 import { futuresCurves } from '../database/schema.ts';
 
 export type StoredFuturesCurve = typeof futuresCurves.$inferSelect;
-
-/** Prices of a future's delivery months at the latest stored instant up to the given one. */
-export async function futuresCurveAt(
-  database: Database | Transaction,
-  underlyingId: number,
-  instant: Date,
-): Promise<StoredFuturesCurve | undefined> {
-  const [row] = await database
-    .select()
-    .from(futuresCurves)
-    .where(and(eq(futuresCurves.underlyingId, underlyingId), lte(futuresCurves.instant, instant)))
-    .orderBy(desc(futuresCurves.instant))
-    .limit(1);
-  return row;
-}
 
 /** Stores curves, replacing those of the same underlying and instant. */
 export async function upsertFuturesCurves(database: Database | Transaction, rows: StoredFuturesCurve[]): Promise<void> {
