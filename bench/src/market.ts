@@ -14,7 +14,7 @@ const SYMBOLS = ['VM50', 'KELPA', 'TERN', 'RYE'];
 const YEAR = 365 * 86_400_000;
 
 /** Address of the database: of the environment, or of the running ./start. */
-function databaseUrl(): string | undefined {
+export function databaseUrl(): string | undefined {
   if (process.env.DATABASE_URL) return process.env.DATABASE_URL;
   const path = fileURLToPath(new URL('../../.data/database-url', import.meta.url));
   return existsSync(path) ? readFileSync(path, 'utf8') : undefined;

@@ -1,5 +1,6 @@
 import { buildBaseline, type BaselineTiming, runBaseline } from './baseline.ts';
-import { marketFigures } from './market.ts';
+import { firstStartFigures } from './first-start.ts';
+import { databaseUrl, marketFigures } from './market.ts';
 import { faster, measure, type Timing, timeText } from './measure.ts';
 import { steppingFigures } from './stepping.ts';
 import { surfaceTiming } from './surface.ts';
@@ -64,3 +65,8 @@ if (chosen.length === 0 || chosen.includes('surface')) {
 // These need a running ./start with its demo filled, and are asked for by name.
 if (chosen.includes('market')) await marketFigures();
 if (chosen.includes('stepping')) await steppingFigures();
+if (chosen.includes('first-start')) {
+  const url = databaseUrl();
+  if (url) await firstStartFigures(url);
+  else console.log('first start: no database; scripts/database.sh start makes one');
+}

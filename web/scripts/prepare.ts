@@ -2,14 +2,13 @@ import { fileURLToPath } from 'node:url';
 import { migrate } from 'drizzle-orm/postgres-js/migrator';
 import { connect } from '../src/lib/server/database/connect.ts';
 import { openQueue } from '../src/lib/server/jobs/queue.ts';
-import { jobGroups } from '../src/lib/server/repositories/jobs.ts';
 import { LOCAL_OWNER, readEnvironment } from '../src/lib/server/services/environment.ts';
 import { prepareDemo } from '../src/lib/server/services/demo/prepare-demo.ts';
 import { enqueueRebuild } from '../src/lib/server/services/enqueue-rebuild.ts';
 
 /*
  * Brings the database up to date: `prepare.ts [--demo] [--reset [--without-imports]] [--wait]`. The demo's today is stored
- * here, the rest by jobs, for which `--wait` waits. A reset makes the demo anew and keeps what was imported, unless told
+ * here, the rest by jobs, for whose chains `--wait` waits. A reset makes the demo anew and keeps what was imported, unless told
  * otherwise.
  */
 
@@ -31,18 +30,20 @@ try {
   }
   if (process.argv.includes('--demo')) await prepareDemo(connection, boss, (line) => console.log(line));
   await enqueueRebuild(connection, boss, LOCAL_OWNER);
-  if (process.argv.includes('--wait')) await waitForJobs();
+  if (process.argv.includes('--wait')) await waitForChains();
   await boss.stop({ graceful: false });
 } finally {
   await connection.close();
 }
 
-async function waitForJobs(): Promise<void> {
+/** Waits for all jobs but the measures of sessions without chains, which nothing else waits for. */
+async function waitForChains(): Promise<void> {
   for (;;) {
-    const groups = await jobGroups(database, LOCAL_OWNER);
-    if (groups.every((g) => g.waiting + g.running === 0)) return;
-    const [{ group, share }] = groups;
-    console.log(`${group}: ${Math.round(share * 100)} %`);
+    const [{ open, done }] = await sql<{ open: number; done: number }[]>`
+      select count(*) filter (where state in ('waiting', 'running'))::int as open, count(*)::int as done
+      from jobs where payload->>'kind' <> 'demo-measures'`;
+    if (open === 0) return;
+    console.log(`demo: ${done - open} of ${done} jobs`);
     await new Promise((resolve) => setTimeout(resolve, 10_000));
   }
 }

@@ -25,6 +25,7 @@ export class LiveHub {
   #timer: NodeJS.Timeout | undefined;
   #ticks = 0;
   #isTicking = false;
+  #isListening = false;
   #unlisten: (() => Promise<void>) | undefined;
 
   constructor(connection: Connection, owner: string) {
@@ -60,6 +61,7 @@ export class LiveHub {
     this.#timer = undefined;
     void this.#unlisten?.().catch(() => undefined);
     this.#unlisten = undefined;
+    this.#isListening = false;
     for (const listener of this.#listeners) listener.close();
     this.#listeners.clear();
   }
@@ -74,19 +76,21 @@ export class LiveHub {
     if (this.#timer) return;
     this.#timer = setInterval(() => void this.#tick(), STATUS_MILLISECONDS);
     void this.#tick();
-    // The driver listens again by itself after the database was away, and says so.
+    this.#listen();
+  }
+
+  /** Hears of waves. The driver listens again by itself after the database was away, and says so. */
+  #listen(): void {
+    if (this.#isListening) return;
+    this.#isListening = true;
+    const deriveAll = () => {
+      for (const topic of this.#topics()) this.#derive(topic);
+    };
     this.#connection.sql
-      .listen(
-        'feed',
-        () => {
-          for (const topic of this.#topics()) this.#derive(topic);
-        },
-        () => {
-          for (const topic of this.#topics()) this.#derive(topic);
-        },
-      )
+      .listen('feed', deriveAll, deriveAll)
       .then(({ unlisten }) => (this.#unlisten = unlisten))
-      .catch(() => undefined);
+      // The database was away at the first try: the next tick tries again.
+      .catch(() => (this.#isListening = false));
   }
 
   #topics(): Set<string> {
@@ -100,6 +104,7 @@ export class LiveHub {
     try {
       if (this.#listeners.size === 0) return;
       this.#ticks++;
+      this.#listen();
       this.#status = await this.#look();
       if (this.#status.jobs.some((g) => g.running > 0)) clearPictures();
       if (this.#ticks % WATCH_EVERY === 0) await this.#watch();

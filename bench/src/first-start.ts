@@ -1,0 +1,53 @@
+import { type ChildProcess, spawn, spawnSync } from 'node:child_process';
+import { availableParallelism } from 'node:os';
+import { fileURLToPath } from 'node:url';
+import postgres from 'postgres';
+import { connect } from '../../web/src/lib/server/database/connect.ts';
+
+const root = fileURLToPath(new URL('../../', import.meta.url));
+const FLAGSHIP_YEAR = 700;
+
+/**
+ * How long the demo takes to fill, on a database of its own beside the others: today's chains, the flagships' year, all.
+ * The application's build, which ./start does at the same time, is not in it.
+ */
+export async function firstStartFigures(url: string): Promise<void> {
+  spawnSync('scripts/build.sh', ['processes'], { cwd: root, stdio: 'inherit' });
+  const name = `bench_${process.pid}`;
+  const own = url.replace(/\/[^/]*$/, `/${name}`);
+  const admin = postgres(url, { max: 1 });
+  await admin.unsafe(`create database ${name}`);
+  const start = performance.now();
+  const seconds = () => ((performance.now() - start) / 1000).toFixed(0);
+  const run = (script: string, ...args: string[]): ChildProcess =>
+    spawn(process.execPath, [`${root}web/build-processes/${script}.js`, ...args], {
+      env: { ...process.env, DATABASE_URL: own },
+      stdio: 'ignore',
+    });
+  const workers: ChildProcess[] = [];
+  try {
+    await new Promise((resolve) => run('prepare', '--demo').once('exit', resolve));
+    console.log(`first start: today of every underlying after ${seconds()} s`);
+    for (let i = 0; i < availableParallelism(); i++) workers.push(run('worker'));
+    const { sql, close } = connect(own, { connections: 1 });
+    const left = async (priority: number) => {
+      const [row] = await sql<{ open: number }[]>`
+        select count(*)::int as open from jobs j join pgboss.job q on q.id = j.id
+        where j.state in ('waiting', 'running') and q.priority >= ${priority}`;
+      return row.open;
+    };
+    for (const [priority, what] of [
+      [FLAGSHIP_YEAR, "the flagships' year (goal 120 s)"],
+      [0, 'everything (goal 300 s)'],
+    ] as const) {
+      while ((await left(priority)) > 0) await new Promise((resolve) => setTimeout(resolve, 500));
+      console.log(`first start: ${what} after ${seconds()} s`);
+    }
+    await close();
+  } finally {
+    for (const worker of workers) worker.kill();
+    await Promise.all(workers.map((worker) => new Promise((resolve) => worker.once('exit', resolve))));
+    await admin.unsafe(`drop database ${name} with (force)`);
+    await admin.end();
+  }
+}
