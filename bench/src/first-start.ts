@@ -12,7 +12,7 @@ const FLAGSHIP_YEAR = 700;
  * The application's build, which ./start does at the same time, is not in it.
  */
 export async function firstStartFigures(url: string): Promise<void> {
-  spawnSync('scripts/build.sh', ['processes'], { cwd: root, stdio: 'inherit' });
+  spawnSync(`${root}scripts/build.sh`, ['processes'], { cwd: root, stdio: 'inherit' });
   const name = `bench_${process.pid}`;
   const own = url.replace(/\/[^/]*$/, `/${name}`);
   const admin = postgres(url, { max: 1 });
