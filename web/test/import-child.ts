@@ -10,7 +10,7 @@ const connection = connect(process.env.DATABASE_URL ?? '', { connections: 2 });
 async function* slowly() {
   for await (const piece of createReadStream(path, { highWaterMark: 1 << 16 })) {
     yield piece as Uint8Array;
-    await new Promise((resolve) => setTimeout(resolve, 50));
+    await new Promise((resolve) => setTimeout(resolve, 150));
   }
 }
 const outcome = await importChain(connection, 'local', slowly(), importOptions.parse({ fileName: 'slow.csv' }));

@@ -16,7 +16,9 @@
   const decimals = $derived(tickDecimals(picture.underlying.underlyingTick));
 </script>
 
-<header class="border-line flex h-12 shrink-0 items-center gap-3 overflow-hidden border-b px-3 min-[1400px]:gap-4 min-[1400px]:px-4 whitespace-nowrap">
+<header
+  class="border-line flex h-12 shrink-0 items-center gap-3 overflow-hidden border-b px-3 min-[1400px]:gap-4 min-[1400px]:px-4 whitespace-nowrap"
+>
   <h1 class="flex items-baseline gap-3">
     <span class="text-[18px] font-bold">{picture.underlying.symbol}</span>
     <span class="quiet hidden min-[1500px]:inline">{picture.underlying.name}</span>
