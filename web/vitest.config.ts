@@ -1,4 +1,10 @@
 import { defineConfig } from 'vitest/config';
 export default defineConfig({
-  test: { name: 'web', root: import.meta.dirname, include: ['test/**/*.test.ts'], testTimeout: 60_000 },
+  test: {
+    name: 'web',
+    root: import.meta.dirname,
+    include: ['test/**/*.test.ts'],
+    testTimeout: 60_000,
+    hookTimeout: 120_000,
+  },
 });
