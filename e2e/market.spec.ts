@@ -136,7 +136,8 @@ test('take bars as Parquet and bring them again; take a table as CSV and workboo
   });
   await page.getByRole('button', { name: 'Import table' }).click();
   await expect(page.getByRole('alert')).toContainText('row 1, close many: a number with a decimal point');
-  await page.getByTestId('imports').getByRole('button', { name: 'refused' }).first().click();
+  const refused = page.getByTestId('imports').getByRole('row', { name: /^wrong\.csv bars/ });
+  await refused.getByRole('button', { name: 'refused' }).click();
   await expect(page.getByTestId('imports')).toContainText('row 1, close many');
 
   await openPage(page, '/term/KELPA');

@@ -83,7 +83,8 @@ async function keepRefusal(database: Database, owner: string, fileName: string, 
   const problems = rows
     .slice(0, KEPT_PROBLEMS)
     .map(({ line, field, value, remedy }) => ({ row: line, column: field, value, remedy }));
-  const message = rows.length > 0 ? `${rows.length} rows are wrong; nothing was stored` : failure.reason;
+  const count = `${rows.length} ${rows.length === 1 ? 'row is' : 'rows are'}`;
+  const message = rows.length > 0 ? `${count} wrong; nothing was stored` : failure.reason;
   await recordRefusal(database, { owner, fileName, table: 'chains', refusal: { message, problems } });
 }
 
