@@ -1,5 +1,5 @@
 import type PgBoss from 'pg-boss';
-import { dateText, dayOf, keptDays, sessionInstant, TODAY_DAY, UNIVERSE } from '@umwelt/market/veldmar';
+import { dateText, dayOf, keptDays, sessionInstant, UNIVERSE } from '@umwelt/market/veldmar';
 import { afterAll, afterEach, beforeAll, beforeEach, expect, test } from 'vitest';
 import { enqueue, type JobRequest, openQueue } from '../src/lib/server/jobs/queue.ts';
 import { work } from '../src/lib/server/jobs/worker.ts';
@@ -173,5 +173,4 @@ test('a seed that is killed begins again and ends as if nothing had been', async
   const [row] = await sql<{ underlyings: number; instants: number }[]>`
     select count(distinct underlying_id)::int as underlyings, count(distinct instant)::int as instants from slices`;
   expect(row).toEqual({ underlyings: UNIVERSE.length, instants: 1 });
-  expect(dateText(TODAY_DAY)).toBe('2031-03-14');
 }, 180_000);

@@ -1,6 +1,7 @@
 import type { Side } from '@umwelt/core/pricing';
 import { calendarYears } from '@umwelt/core/time';
 import { dateText, dayNumber, dayOf, instantAt, minuteOf, CLOSE_MINUTE, OPEN_MINUTE } from './civil-day.ts';
+import type { QuotedSlice } from '../quote-source/index.ts';
 import { dividendsOf } from './dividends.ts';
 import { drawFault, type FaultKind, type InjectedFault, LEAST_TICKS, WRONG_EXPIRY } from './faults.ts';
 import { futuresCurve } from './futures-curve.ts';
@@ -14,24 +15,10 @@ import { theoreticalValues } from './theoretical-values.ts';
 import { atmTotalVariance, ssviTotalVariance } from './total-variance.ts';
 import { listedIndex } from './universe.ts';
 
-/** Quotes of one expiry as they are stored; NaN where nothing is quoted. Instants in milliseconds since 1970 UTC. */
-export interface SimulatedSlice {
+/** Quotes of one expiry as the simulator makes them. */
+export interface SimulatedSlice extends QuotedSlice {
   symbol: string;
   instant: number;
-  expiry: number;
-  /** Of the delivery month, when it is a future */
-  underlyingPrice: number;
-  strikes: Float64Array;
-  callBid: Float64Array;
-  callAsk: Float64Array;
-  callLast: Float64Array;
-  callVolume: Float64Array;
-  callOpenInterest: Float64Array;
-  putBid: Float64Array;
-  putAsk: Float64Array;
-  putLast: Float64Array;
-  putVolume: Float64Array;
-  putOpenInterest: Float64Array;
   /** What the simulator knows and no file tells: the faults it put in, and the true volatilities */
   truth: { forward: number; volatilities: Float64Array; faults: InjectedFault[]; isWrongExpiry: boolean };
 }
