@@ -22,6 +22,8 @@
   import { chainReading, reasonWords } from '$lib/reading/readings';
   import { viewState } from '$lib/state/view-state.svelte';
 
+  /** Fixed, so that the browser need not measure every cell to place one. */
+  const COLUMN_WIDTHS = [60, 36, 56, 56, 60, 96, 190, 48, 52, 64, 56, 60, 60];
   const view = viewState();
   const focus = $derived(view.focus);
   const rows = $derived(focus ? chainRows(view.picture, focus, view.context) : []);
@@ -93,7 +95,10 @@
       </p>
     {:else}
       <TableMenu name={`${view.picture.underlying.symbol} chain ${view.focus?.date ?? ''}`} />
-      <table class="figures text-[12.5px]" data-testid="ladder">
+      <table class="figures table-fixed text-[12.5px]" data-testid="ladder">
+        <colgroup>
+          {#each COLUMN_WIDTHS as width, i (i)}<col style:width="{width}px" />{/each}
+        </colgroup>
         <thead class="bg-paper sticky top-0 z-10">
           <tr>
             <th>strike</th>

@@ -1,5 +1,5 @@
 import { createContext } from 'svelte';
-import { goto } from '$app/navigation';
+import { goto, preloadData } from '$app/navigation';
 import { page } from '$app/state';
 import { clickExpiry, focusExpiry, shownExpiries } from '../figures/expiry-choice.ts';
 import { tickDecimals } from '../figures/format.ts';
@@ -112,19 +112,30 @@ export class ViewState implements WorkingsHost {
   }
 
   stepInstant(step: 1 | -1): Promise<void> {
-    return this.#stepTo(step < 0 ? this.picture.previous : this.picture.next, step);
+    return this.#stepTo(() => (step < 0 ? this.picture.previous : this.picture.next), step);
   }
 
   /** Steps to the last stored instant of the session before or after. */
   stepSession(step: 1 | -1): Promise<void> {
-    return this.#stepTo(step < 0 ? this.picture.previousSession : this.picture.nextSession, step);
+    return this.#stepTo(() => (step < 0 ? this.picture.previousSession : this.picture.nextSession), step);
   }
 
   /** After the latest stored instant comes the market as it runs. */
-  #stepTo(to: string | null, step: 1 | -1): Promise<void> {
-    if (to) return this.set({ asOf: to === this.picture.latest ? undefined : to }, { isStep: true });
-    const isAtEnd = step > 0 && !this.isLive;
-    return isAtEnd ? this.set({ asOf: LIVE }, { isStep: true }) : Promise.resolve();
+  async #stepTo(neighbor: () => string | null, step: 1 | -1): Promise<void> {
+    const to = neighbor();
+    if (to === null) {
+      const isAtEnd = step > 0 && !this.isLive;
+      return isAtEnd ? this.set({ asOf: LIVE }, { isStep: true }) : undefined;
+    }
+    await this.set({ asOf: this.#asOf(to) }, { isStep: true });
+    // One step is seldom the last: the next one's picture is fetched while this one is looked at.
+    const next = neighbor();
+    if (next !== null) void preloadData(this.href({ asOf: this.#asOf(next) }));
+  }
+
+  /** The latest stored instant is what is shown without being asked for. */
+  #asOf(instant: string): string | undefined {
+    return instant === this.picture.latest ? undefined : instant;
   }
 
   /** Goes live, or back to the latest stored instant. */
