@@ -159,3 +159,35 @@ test('take bars as Parquet and bring them again; take a table as CSV and workboo
   expect((await saved(`${label} as SVG`)).toString()).toContain('<svg');
   expect((await saved(`Data of ${label} as CSV`)).toString()).toMatch(/^line,x,y\n/);
 });
+
+test("read the session's tape and the listed spreads, outright prints against their quotes", async ({
+  page,
+  request,
+}) => {
+  const asOf = '2031-03-14T13:00:00%2B01:00';
+  const answer = await request.get(`/api/v1/underlyings/RYE/trades?asOf=${asOf}`);
+  const { trades } = (await answer.json()) as {
+    trades: { instant: string; kind: string; price: number; size: number; legs: { expiry: string }[] }[];
+  };
+  await openPage(page, `/chain/RYE?asOf=${asOf}&table=prints`);
+  await page.getByRole('button', { name: 'all', exact: true }).last().click();
+  const prints = page.getByTestId('prints').locator('tbody tr');
+  await expect(prints).toHaveCount(Math.min(300, trades.length));
+  await expect(prints.first()).toContainText(trades[0].instant.slice(11, 19));
+  expect(trades.every((t) => t.instant.slice(0, 10) === '2031-03-14' && t.instant.slice(11) <= '13:00:00+01:00')).toBe(
+    true,
+  );
+  await page.getByRole('button', { name: 'spreads', exact: true }).last().click();
+  await expect(prints).toHaveCount(trades.filter((t) => t.kind !== 'outright').length);
+  await page.getByRole('group', { name: 'Table' }).getByRole('button', { name: 'spreads' }).click();
+  await expect(page).toHaveURL(/table=spreads/);
+  const spreads = (await (await request.get(`/api/v1/underlyings/RYE/spreads?asOf=${asOf}`)).json()) as {
+    spreads: { bid: number; ask: number }[];
+  };
+  const rows = page.getByTestId('spreads').locator('tbody tr');
+  await expect(rows).toHaveCount(spreads.spreads.length);
+  await expect(rows.first().locator('td').nth(1)).toHaveText(spreads.spreads[0].bid.toFixed(2));
+  // Theory of nearly every spread lies inside its quote.
+  const inside = await rows.getByText('inside', { exact: true }).count();
+  expect(inside / spreads.spreads.length).toBeGreaterThan(0.8);
+});

@@ -1,7 +1,8 @@
-import { execFileSync } from 'node:child_process';
+import { execFileSync, spawn } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { expect, type Page, test } from '@playwright/test';
+import postgres from 'postgres';
 import { Network } from './network.ts';
 import { openPage } from './open-page.ts';
 
@@ -89,5 +90,71 @@ test('the browser without a network for a while: it says since when, and catches
     await expect.poll(() => shownInstant(page)).toBeGreaterThanOrEqual(frozen + 10_000 * OFFLINE_WAVES);
   } finally {
     network.close();
+  }
+});
+
+test('a server killed in the middle of an upload leaves nothing of it, and the file imports afterwards', async ({
+  request,
+}) => {
+  const header = 'underlying,as_of,underlying_price,expiry,side,strike,bid,ask\n';
+  const rows = Array.from({ length: 10_000 }, (_, i) => {
+    const day = String(1 + (Math.floor(i / 200) % 28)).padStart(2, '0');
+    const month = String(1 + Math.floor(i / 5600)).padStart(2, '0');
+    const at = `2030-${month}-${day}T17:30:00+01:00`;
+    return `SLOW,${at},100,2031-06-20,${i % 200 < 100 ? 'call' : 'put'},${50 + (i % 100)},1,1.2`;
+  });
+  const whole = header + rows.join('\n');
+  const url = execFileSync(`${root}scripts/database.sh`, ['url'], { encoding: 'utf8' });
+  const sql = postgres(url, { max: 1 });
+  const address = 'http://127.0.0.1:4391';
+  const server = spawn(process.execPath, [`${root}web/build/index.js`], {
+    env: {
+      ...process.env,
+      DATABASE_URL: url,
+      HOST: '127.0.0.1',
+      PORT: '4391',
+      ORIGIN: address,
+      BODY_SIZE_LIMIT: 'Infinity',
+    },
+    stdio: 'ignore',
+  });
+  try {
+    await expect
+      .poll(() =>
+        fetch(`${address}/api/v1/health`).then(
+          (r) => r.ok,
+          () => false,
+        ),
+      )
+      .toBe(true);
+    const before = await (await request.get('/api/v1/imports')).text();
+    // Most of the file, and then nothing more: the server waits for the rest inside its transaction.
+    const body = new ReadableStream<Uint8Array>({
+      start: (sink) => sink.enqueue(new TextEncoder().encode(whole.slice(0, Math.floor(0.8 * whole.length)))),
+    });
+    const upload = fetch(`${address}/api/v1/imports/chains`, {
+      method: 'POST',
+      body,
+      duplex: 'half',
+    } as RequestInit).then(
+      () => 'answered',
+      () => 'broken',
+    );
+    const taking = async () =>
+      (await sql`select 1 from pg_stat_activity where query like 'copy staged_quote%' and state <> 'idle'`).length;
+    await expect.poll(taking, { timeout: 30_000 }).toBe(1);
+    server.kill('SIGKILL');
+    expect(await upload).toBe('broken');
+    await expect.poll(taking).toBe(0);
+    expect((await request.get('/api/v1/underlyings/SLOW')).status()).toBe(404);
+    expect(await (await request.get('/api/v1/imports')).text()).toBe(before);
+    const again = await request.post('/api/v1/imports/chains', {
+      data: whole,
+      headers: { 'content-type': 'text/csv' },
+    });
+    expect(await again.json()).toMatchObject({ status: 'imported', rows: 10_000, slices: 50, newSlices: 50 });
+  } finally {
+    server.kill('SIGKILL');
+    await sql.end();
   }
 });

@@ -1,6 +1,3 @@
-import { writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { DEMO_SEED, LiveMarket, liveMarketState, TODAY } from '@umwelt/market/veldmar';
 import { afterAll, afterEach, beforeAll, expect, test } from 'vitest';
 import { eventBytes, Listener } from '../src/lib/server/live/listener.ts';
@@ -139,31 +136,3 @@ test('the hub brings every wave to its listeners, and the newest at once to who 
   hub.close();
   await Promise.all([following, followingLater]);
 });
-
-test('a server killed in the middle of an import leaves nothing of it, and the file imports afterwards', async () => {
-  const { sql } = store.connection;
-  const header = 'underlying,as_of,underlying_price,expiry,side,strike,bid,ask\n';
-  const rows = Array.from({ length: 10_000 }, (_, i) => {
-    const strike = 50 + (i % 100);
-    const day = 1 + (Math.floor(i / 200) % 28);
-    const month = 1 + Math.floor(i / 5600);
-    const at = `2030-${String(month).padStart(2, '0')}-${String(day).padStart(2, '0')}T17:30:00+01:00`;
-    return `SLOW,${at},100,2031-06-20,${i % 200 < 100 ? 'call' : 'put'},${strike},1,1.2`;
-  });
-  const path = join(tmpdir(), `slow-${process.pid}.csv`);
-  writeFileSync(path, header + rows.join('\n'));
-  const child = startProcess('test/import-child.ts', store.url, path);
-  // Its transaction has begun to take rows in.
-  await until(async () => {
-    const active = await sql`select 1 from pg_stat_activity where query like 'copy staged_quote%' and state = 'active'`;
-    return active.length > 0;
-  });
-  await kill(child);
-  expect(await sql`select 1 from underlyings where symbol = 'SLOW'`).toHaveLength(0);
-  expect(await sql`select 1 from imports`).toHaveLength(0);
-  const again = startProcess('test/import-child.ts', store.url, path);
-  await until(() => Promise.resolve(again.exitCode !== null), 100);
-  const [stored] = await sql<{ slices: number }[]>`
-    select count(*)::int as slices from slices s join underlyings u on u.id = s.underlying_id where symbol = 'SLOW'`;
-  expect(stored.slices).toBe(50);
-}, 150_000);

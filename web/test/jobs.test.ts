@@ -1,5 +1,5 @@
 import type PgBoss from 'pg-boss';
-import { dateText, dayOf, keptDays, sessionInstant, UNIVERSE } from '@umwelt/market/veldmar';
+import { dateText, dayOf, keptDays, keptInstants, sessionInstant, UNIVERSE } from '@umwelt/market/veldmar';
 import { afterAll, afterEach, beforeAll, beforeEach, expect, test } from 'vitest';
 import { enqueue, type JobRequest, openQueue } from '../src/lib/server/jobs/queue.ts';
 import { work } from '../src/lib/server/jobs/worker.ts';
@@ -7,6 +7,7 @@ import { cancelGroup, jobGroups, jobsOf } from '../src/lib/server/repositories/j
 import { slicesAt, SLICE_COLUMNS } from '../src/lib/server/repositories/slices.ts';
 import { findUnderlying } from '../src/lib/server/repositories/underlyings.ts';
 import { demoMarket, storeDemoBase } from '../src/lib/server/services/demo/demo-base.ts';
+import { storeDemoChains, storeDemoToday } from '../src/lib/server/services/demo/demo-chains.ts';
 import { enqueueRebuild } from '../src/lib/server/services/enqueue-rebuild.ts';
 import { testDatabase } from './database.ts';
 import { kill, killAll, startProcess, until } from './processes.ts';
@@ -24,6 +25,7 @@ beforeEach(async () => {
   await store.connection.sql`delete from jobs`;
   await store.connection.sql`delete from slices`;
   await store.connection.sql`delete from derived_measures`;
+  await store.connection.sql`truncate trades, listed_spreads`;
   await boss.purgeQueue('umwelt');
 });
 afterEach(killAll);
@@ -44,6 +46,11 @@ function chains(symbol: string, count: number): JobRequest {
 }
 const put = (requests: JobRequest[], group = 'Test') =>
   enqueue(store.connection, boss, { owner: 'local', group }, requests);
+const tapeCounts = async () => {
+  const [row] = await store.connection.sql<{ prints: number; spreads: number }[]>`
+    select (select count(*)::int from trades) as prints, (select count(*)::int from listed_spreads) as spreads`;
+  return row;
+};
 const states = async (group = 'Test') =>
   (await jobsOf(store.connection.database, 'local', group)).map((j) => j.state).sort();
 const isOver = async () => (await states()).every((s) => s !== 'waiting' && s !== 'running');
@@ -174,3 +181,25 @@ test('a seed that is killed begins again and ends as if nothing had been', async
     select count(distinct underlying_id)::int as underlyings, count(distinct instant)::int as instants from slices`;
   expect(row).toEqual({ underlyings: UNIVERSE.length, instants: 1 });
 }, 180_000);
+
+test("a session's tape and listed spreads are stored once, whatever today's chain or a second run brings", async () => {
+  const today = keptDays('RYE').at(-1) as number;
+  await storeDemoToday(store.connection, 'RYE');
+  const range = { symbol: 'RYE', from: today, to: today };
+  const noTick = () => Promise.resolve();
+  await storeDemoChains(store.connection, range, noTick);
+  const once = await tapeCounts();
+  let expected = { prints: 0, spreads: 0 };
+  let before: ReturnType<ReturnType<typeof demoMarket>['slices']> = [];
+  for (const instant of keptInstants('RYE', today)) {
+    const slices = demoMarket().slices('RYE', instant);
+    expected = {
+      prints: expected.prints + demoMarket().trades('RYE', before, slices).length,
+      spreads: expected.spreads + demoMarket().spreads('RYE', slices).length,
+    };
+    before = slices;
+  }
+  expect(once).toEqual(expected);
+  await storeDemoChains(store.connection, range, noTick);
+  expect(await tapeCounts()).toEqual(once);
+});

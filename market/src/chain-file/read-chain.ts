@@ -21,6 +21,9 @@ export interface ChainRow {
   strike: number;
   bid: number;
   ask: number;
+  /** Contracts wanted and offered */
+  bidSize: number;
+  askSize: number;
   last: number;
   volume: number;
   openInterest: number;
@@ -129,7 +132,17 @@ export function parseRow(cells: readonly string[], line: number, o: ReadChainOpt
   return { line, underlying: underlying.toUpperCase(), asOf, expiry, side, ...numbers };
 }
 
-const NUMBERS = ['underlyingPrice', 'strike', 'bid', 'ask', 'last', 'volume', 'openInterest'] as const;
+const NUMBERS = [
+  'underlyingPrice',
+  'strike',
+  'bid',
+  'ask',
+  'bidSize',
+  'askSize',
+  'last',
+  'volume',
+  'openInterest',
+] as const;
 
 export function isProblem(row: ChainRow | RowProblem): row is RowProblem {
   return 'code' in row;

@@ -35,6 +35,8 @@ function recordOf(quote: WrittenQuote, zone: string): TableRecord {
     strike: quote.strike,
     bid: number(quote.bid),
     ask: number(quote.ask),
+    bid_size: number(quote.bidSize),
+    ask_size: number(quote.askSize),
     last: number(quote.last),
     volume: number(quote.volume),
     open_interest: number(quote.openInterest),

@@ -7,11 +7,16 @@ export interface QuotedSlice {
   strikes: Float64Array;
   callBid: Float64Array;
   callAsk: Float64Array;
+  /** Contracts wanted at the bid and offered at the ask */
+  callBidSize: Float64Array;
+  callAskSize: Float64Array;
   callLast: Float64Array;
   callVolume: Float64Array;
   callOpenInterest: Float64Array;
   putBid: Float64Array;
   putAsk: Float64Array;
+  putBidSize: Float64Array;
+  putAskSize: Float64Array;
   putLast: Float64Array;
   putVolume: Float64Array;
   putOpenInterest: Float64Array;

@@ -24,6 +24,8 @@ export const TABLES = {
     { name: 'strike', type: 'number' },
     { name: 'bid', type: 'number', isOptional: true },
     { name: 'ask', type: 'number', isOptional: true },
+    { name: 'bid_size', type: 'number', isOptional: true },
+    { name: 'ask_size', type: 'number', isOptional: true },
     { name: 'last', type: 'number', isOptional: true },
     { name: 'volume', type: 'number', isOptional: true },
     { name: 'open_interest', type: 'number', isOptional: true },

@@ -30,6 +30,8 @@ export const DAY_SHARE = 1 - NIGHT_SHARE;
 /** What is known of one underlying at one instant. */
 export interface UnderlyingState extends SmileState {
   price: number;
+  /** Price at which the session opened */
+  open: number;
 }
 
 /**
@@ -162,6 +164,7 @@ export class MarketHistory {
     const { variance, longVariance, tilt, strength } = this.#columns;
     return {
       price: this.#factor[i][session] * Math.exp(this.#logPrice[i][at]),
+      open: this.#factor[i][session] * Math.exp(this.#logPrice[i][session * MARKS]),
       variance: variance[i][at],
       longVariance: longVariance[i][at],
       tilt: tilt[i][at],

@@ -1,13 +1,18 @@
-import { instantAt, dayNumber, CLOSE_MINUTE } from './civil-day.ts';
+import { instantAt, dayNumber, dayOf, CLOSE_MINUTE, OPEN_MINUTE } from './civil-day.ts';
 import { listedExpiries } from './expiries.ts';
+import type { ListedSpread, TradePrint } from '../quote-source/index.ts';
 import { type FuturesCurve, futuresCurve } from './futures-curve.ts';
 import { GRID_MINUTES, MarketHistory, type SimulatedBar, type UnderlyingState } from './market-history.ts';
 import { quoteSlice, roundTo, type SimulatedSlice } from './quote-slice.ts';
+import { listedSpreads } from './listed-spreads.ts';
+import { tradesBetween } from './trade-tape.ts';
 import { sessionInstant, sessionsUpTo, TODAY_DAY } from './sessions.ts';
 import { listedIndex, UNIVERSE } from './universe.ts';
 
 /** The one seed that the demo comes from. */
 export const DEMO_SEED = 20310314;
+/** Raise when the simulator makes other data from the same seed: a stored demo of another version is made anew. */
+export const SIMULATOR_VERSION = 3;
 
 /** Sessions whose closing chains are kept: a year for flagships, five weeks for the rest. */
 export const KEPT_SESSIONS = { flagship: 252, other: 25 } as const;
@@ -41,6 +46,22 @@ export class VeldmarMarket {
     return listedExpiries(instant, listed.cycle).map((expiry) =>
       quoteSlice(this.seed, listed, state, { instant, expiry }),
     );
+  }
+
+  /** Listed spreads with their quotes, from the chains of the same instant. */
+  spreads(symbol: string, slices: readonly SimulatedSlice[]): ListedSpread[] {
+    return listedSpreads(UNIVERSE[listedIndex(symbol)], slices);
+  }
+
+  /**
+   * Prints since the chains before in the same session, or since its opening when there are none.
+   * @param slices chains at the end; not empty
+   */
+  trades(symbol: string, before: readonly SimulatedSlice[], slices: readonly SimulatedSlice[]): TradePrint[] {
+    const { instant } = slices[0];
+    const opening = instantAt(dayOf(instant), OPEN_MINUTE);
+    const from = before.length > 0 ? { instant: before[0].instant, slices: [...before] } : opening;
+    return tradesBetween(this.seed, UNIVERSE[listedIndex(symbol)], from, { instant, slices: [...slices] });
   }
 
   /** Prices of the delivery months; undefined for what is not a future. */

@@ -92,17 +92,23 @@ export function quoteSlice(
     strikes,
     callBid: column(),
     callAsk: column(),
+    callBidSize: column(),
+    callAskSize: column(),
     callLast: column(),
     callVolume: column(),
     callOpenInterest: column(),
     putBid: column(),
     putAsk: column(),
+    putBidSize: column(),
+    putAskSize: column(),
     putLast: column(),
     putVolume: column(),
     putOpenInterest: column(),
     truth: { forward, volatilities, faults: [], isWrongExpiry },
   };
   const deviation = Math.sqrt(total);
+  const opening = { ...atTheOpen(listed, day, expiry), price: state.open, busy: busyMoments(seed, listed, day) };
+  const sizes = randomSource(mixSeed(seed, 10, listedIndex(symbol), Math.trunc(instant / 1000), expiry / 60_000));
   const traded = tradedShare(instant);
   for (let i = 0; i < strikes.length; i++) {
     const distance = Math.log(strikes[i] / forward) / deviation;
@@ -121,9 +127,13 @@ export function quoteSlice(
       }
       slice[`${side}Bid`][i] = quote.bid;
       slice[`${side}Ask`][i] = quote.ask;
-      const interest = openInterest(seed, listed, { expiry, strike: strikes[i], side, distance, timeToExpiry });
+      const near = Math.exp(-0.35 * distance * distance);
+      const size = () =>
+        Math.max(1, Math.round(0.3 * listed.character.liquidity * near * (0.3 - Math.log(1 - sizes.uniform()))));
+      slice[`${side}BidSize`][i] = quote.bid > 0 ? size() : 0;
+      slice[`${side}AskSize`][i] = size();
+      const { interest, volume } = contractActivity(seed, listed, { ...opening, strike: strikes[i], side, traded });
       slice[`${side}OpenInterest`][i] = interest;
-      const volume = Math.floor(-0.22 * interest * traded * Math.log(1 - random.uniform()));
       slice[`${side}Volume`][i] = volume;
       const last =
         price[i] +
@@ -219,30 +229,69 @@ function spoil(quote: Quote, fault: FaultKind, moved: number, random: RandomSour
   }
 }
 
-/** Share of a session's volume that has been traded at an instant. */
+/** Share of a session that has passed at an instant. */
 function tradedShare(instant: number): number {
   const share = (minuteOf(instant) - OPEN_MINUTE) / (CLOSE_MINUTE - OPEN_MINUTE);
   return Math.min(1, Math.max(0, share));
 }
 
-/** Contracts open: many at round strikes near the money, fewer in far expiries; each contract keeps its own factor. */
-function openInterest(
+/** What a strike's distance is measured by all session long, so that what is open and traded only grows within it. */
+function atTheOpen(listed: Listed, day: number, expiry: number) {
+  const openingTime = calendarYears(instantAt(day, OPEN_MINUTE), expiry);
+  return { day, expiry, openingTime, usualDeviation: listed.character.longLevel * Math.sqrt(openingTime) };
+}
+
+/** Shares of a session at which options of an underlying trade: all together, so that spreads can. */
+function busyMoments(seed: number, listed: Listed, day: number): number[] {
+  const random = randomSource(mixSeed(seed, 12, listedIndex(listed.symbol), day));
+  return Array.from({ length: BUSY_MOMENTS }, () => random.uniform());
+}
+
+/** Most bursts in which a contract's volume comes in a session. */
+const MOST_BURSTS = 8;
+/** Moments of a session at which an underlying's options trade. */
+const BUSY_MOMENTS = 12;
+
+/**
+ * Contracts open, and traded so far: many at round strikes near the money, fewer in far expiries; each contract keeps its
+ * own factor, and each session draws its own share of it, traded in a few bursts.
+ */
+function contractActivity(
   seed: number,
   listed: Listed,
-  o: { expiry: number; strike: number; side: Side; distance: number; timeToExpiry: number },
-): number {
+  o: {
+    expiry: number;
+    day: number;
+    strike: number;
+    side: Side;
+    price: number;
+    usualDeviation: number;
+    openingTime: number;
+    traded: number;
+    busy: readonly number[];
+  },
+): { interest: number; volume: number } {
   const { character, underlyingTick } = listed;
   const steps = Math.round(o.strike / underlyingTick);
-  const own = randomSource(
-    mixSeed(seed, 5, listedIndex(listed.symbol), o.expiry / 60_000, steps, o.side === 'call' ? 1 : 0),
-  );
+  const key = [listedIndex(listed.symbol), o.expiry / 60_000, steps, o.side === 'call' ? 1 : 0];
+  const own = randomSource(mixSeed(seed, 5, ...key));
+  const session = randomSource(mixSeed(seed, 9, o.day, ...key));
   const round = o.strike >= 1000 ? 100 : o.strike >= 100 ? 10 : o.strike >= 10 ? 5 : 0.1;
   const isRound = Math.abs(o.strike / round - Math.round(o.strike / round)) < 1e-6;
+  const distance = Math.log(o.strike / o.price) / o.usualDeviation;
   // Protection is bought below, calls above.
-  const lean = o.side === 'put' ? o.distance + 0.6 : o.distance - 0.5;
+  const lean = o.side === 'put' ? distance + 0.6 : distance - 0.5;
   const near = Math.exp(-0.35 * lean * lean);
-  const age = Math.exp(-1.2 * o.timeToExpiry);
-  return Math.floor(8 * character.liquidity * near * age * (isRound ? 2.5 : 1) * -Math.log(1 - own.uniform()));
+  const age = Math.exp(-1.2 * o.openingTime);
+  const interest = Math.floor(
+    8 * character.liquidity * near * age * (isRound ? 2.5 : 1) * -Math.log(1 - own.uniform()),
+  );
+  const byTheClose = Math.floor(-0.22 * interest * Math.log(1 - session.uniform()));
+  const bursts = Math.min(MOST_BURSTS, Math.ceil(0.25 * Math.sqrt(byTheClose)));
+  let passed = 0;
+  for (let burst = 0; burst < bursts; burst++)
+    if (o.busy[Math.floor(session.uniform() * o.busy.length)] <= o.traded) passed++;
+  return { interest, volume: bursts === 0 ? 0 : Math.floor((byTheClose * passed) / bursts) };
 }
 
 /** Rounds to a multiple of a step, to the nearest double of its decimal (0.1 x 3 is 0.3). */

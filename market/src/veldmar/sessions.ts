@@ -1,4 +1,4 @@
-import { CLOSE_MINUTE, civilOf, dayNumber, instantAt, weekdayOf } from './civil-day.ts';
+import { CLOSE_MINUTE, OPEN_MINUTE, civilOf, dayNumber, instantAt, weekdayOf } from './civil-day.ts';
 
 /** Days on which the exchange is closed besides weekends, by name. */
 export function holidaysOf(year: number): { day: number; name: string }[] {
@@ -56,6 +56,10 @@ export function sessionsUpTo(day: number, count: number): number[] {
 export const TODAY_DAY = dayNumber(2031, 3, 14);
 export const TODAY_MINUTE = 14 * 60;
 export const TODAY = instantAt(TODAY_DAY, TODAY_MINUTE);
+
+export function sessionOpen(day: number): number {
+  return instantAt(day, OPEN_MINUTE);
+}
 
 /** Instant of a session's close; today, which is not over, is seen at its own instant. */
 export function sessionInstant(day: number): number {

@@ -19,6 +19,8 @@ const quote: fc.Arbitrary<WrittenQuote> = fc.record({
   last: price,
   volume: price,
   openInterest: price,
+  bidSize: price,
+  askSize: price,
 });
 
 async function textOf(slices: WrittenQuote[][], format: 'csv' | 'jsonl', zone: string): Promise<string> {
@@ -47,7 +49,11 @@ test('what is written as CSV is read again as it was, to the last digit, in any 
           rows.push(rest);
         }
         // 0 and -0 are one price.
-        expect(rows).toEqual(slices.flat().map((q) => ({ ...q, bid: q.bid + 0, ask: q.ask + 0 })));
+        const plain = (q: WrittenQuote) =>
+          Object.fromEntries(
+            Object.entries(q).map(([name, v]) => [name, typeof v === 'number' ? v + 0 : (v as string)]),
+          );
+        expect(rows).toEqual(slices.flat().map(plain));
       },
     ),
     { numRuns: 60 },
@@ -67,6 +73,8 @@ test('as JSON lines every quote is one object with the same fields, null where t
     last: NaN,
     volume: 12,
     openInterest: 0,
+    bidSize: 12,
+    askSize: NaN,
   };
   const lines = (await textOf([[one], [{ ...one, underlying: 'TOOLONGNAME' }]], 'jsonl', '+01:00')).trim().split('\n');
   expect(JSON.parse(lines[0])).toEqual({
@@ -81,6 +89,8 @@ test('as JSON lines every quote is one object with the same fields, null where t
     last: null,
     volume: 12,
     open_interest: 0,
+    bid_size: 12,
+    ask_size: null,
     option_symbol: 'VM50  310418P04600000',
   });
   expect(JSON.parse(lines[1])).toMatchObject({ underlying: 'TOOLONGNAME', option_symbol: null });

@@ -43,6 +43,8 @@ const RECORDS: Record<TableKind, fc.Arbitrary<TableRecord>> = {
     last: optional,
     volume: optional,
     open_interest: optional,
+    bid_size: optional,
+    ask_size: optional,
     option_symbol: fc.option(text, { nil: null }),
   }),
   bars: fc.record({

@@ -9,6 +9,9 @@
 
   /** Between two nodes, pixels: what a finger needs (WCAG 2.5.8). */
   const LEAST_GAP = 25;
+  /** Mean width of a letter, and room that a volatility takes beside its node, pixels. */
+  const LETTER = 6;
+  const VALUE_ROOM = 42;
 
   const view = viewState();
   const page = pageState();
@@ -48,12 +51,16 @@
     const ahead = view.picture.events
       .map((e) => ({ ...e, days: (Date.parse(e.instant) - Date.parse(view.picture.asOf)) / 86_400_000 }))
       .filter((e) => e.days < last);
-    // Below the one row of names stand the volatilities: a flag close behind another has no name.
+    // Below the one row of names stand the volatilities: a flag close before or behind another has no name.
     const rows = labelRows(
       ahead.map((e) => ({ at: x(e.days), text: e.label })),
       1,
     );
-    return ahead.map((e, i) => ({ ...e, isNamed: rows[i] !== undefined }));
+    const isClear = (i: number) => {
+      const end = i + 1 < ahead.length ? x(ahead[i + 1].days) : width;
+      return x(ahead[i].days) + 16 + LETTER * ahead[i].label.length < end;
+    };
+    return ahead.map((e, i) => ({ ...e, isNamed: rows[i] !== undefined && isClear(i) }));
   });
   /** Dates whose labels fit: focus first, monthlies next, then the rest. */
   const labelled = $derived.by(() => {
@@ -73,6 +80,14 @@
     }
     return dates;
   });
+  /** Side of its node on which a volatility has room; none where neighbors stand close on both. */
+  function valueSide(index: number): 'start' | 'end' | undefined {
+    const at = x(expiries[index].days);
+    const next = index + 1 < expiries.length ? x(expiries[index + 1].days) : Infinity;
+    const before = index > 0 ? x(expiries[index - 1].days) : -Infinity;
+    if (next - at >= VALUE_ROOM) return 'start';
+    return at - before >= VALUE_ROOM ? 'end' : undefined;
+  }
 </script>
 
 <nav aria-label="Expiries" class="border-line flex h-[76px] shrink-0 items-stretch border-b pl-4">
@@ -96,8 +111,9 @@
           <text x={x(event.days) + 12} y="11" font-size="11.5" fill="var(--event)">{event.label}</text>
         {/if}
       {/each}
-      {#each expiries as e (e.date)}
+      {#each expiries as e, i (e.date)}
         {@const isShown = shown.has(e.date)}
+        {@const side = valueSide(i)}
         {@const isFocus = e.date === view.focus?.date}
         {@const color = expiryColor(e.days, palette)}
         <line x1={x(e.days)} x2={x(e.days)} y1="55" y2="58" stroke="var(--faint)" />
@@ -111,13 +127,16 @@
           stroke-width="1.5"
         />
         {#if labelled.has(e.date)}
-          <text
-            x={x(e.days) + 10}
-            y={y(e.atm ?? 0) + 4}
-            font-size="11.5"
-            fill={isShown ? 'var(--ink)' : 'var(--faint)'}
-            text-decoration={isShown ? '' : 'line-through'}>{volatilityText(e.atm)}</text
-          >
+          {#if side}
+            <text
+              x={x(e.days) + (side === 'start' ? 10 : -10)}
+              y={y(e.atm ?? 0) + 4}
+              font-size="11.5"
+              text-anchor={side}
+              fill={isShown ? 'var(--ink)' : 'var(--faint)'}
+              text-decoration={isShown ? '' : 'line-through'}>{volatilityText(e.atm)}</text
+            >
+          {/if}
           <text
             x={x(e.days)}
             y="70"

@@ -18,6 +18,8 @@
     ['strike', 'strike'],
     ['bid', 'bid'],
     ['ask', 'offer'],
+    ['bidSize', 'bid size'],
+    ['askSize', 'offer size'],
     ['last', 'last trade'],
     ['volume', 'volume'],
     ['openInterest', 'open interest'],

@@ -4,6 +4,7 @@ import { expiryDate, instantText, optionSide } from './quantity.ts';
 export const FORWARD_SOURCES = ['parity', 'carry'] as const;
 export const VOLATILITY_SOURCES = ['smile', 'own', 'atm'] as const;
 export const BASES = ['share', 'contract'] as const;
+export const CHAIN_TABLES = ['quotes', 'spreads', 'prints'] as const;
 export const SKEW_AXES = ['strike', 'distance', 'moneyness', 'delta'] as const;
 
 /** The instant of the feed's newest quotes, whatever it is. */
@@ -41,6 +42,8 @@ export const asOfContext = z.object({
   basis: z.enum(BASES).default('share').catch('share'),
   restored: list(restoredQuote).default([]).catch([]),
   axis: z.enum(SKEW_AXES).default('strike').catch('strike'),
+  /** What Chain lists: quotes of the focus expiry, listed spreads, or the prints of the session */
+  table: z.enum(CHAIN_TABLES).default('quotes').catch('quotes'),
   sides: z.enum(['out', 'both']).default('out').catch('out'),
   /** Identifier of the figure that Workings explains */
   workings: z.string().max(120).optional().catch(undefined),

@@ -32,6 +32,8 @@ const standing = z
 const sideColumns = z.object({
   bid: z.array(figure),
   ask: z.array(figure),
+  bidSize: z.array(figure),
+  askSize: z.array(figure),
   last: z.array(figure),
   volume: z.array(figure),
   openInterest: z.array(figure),

@@ -18,6 +18,8 @@ export type CopyField =
   | { type: 'int4'; value: number }
   | { type: 'float8'; value: number }
   | { type: 'timestamptz'; value: Date }
+  | { type: 'text'; value: string }
+  | { type: 'jsonb'; value: unknown }
   | { type: 'float8[]'; value: ArrayLike<number> };
 
 function sizeOf(field: CopyField): number {
@@ -27,6 +29,11 @@ function sizeOf(field: CopyField): number {
     case 'float8':
     case 'timestamptz':
       return 12;
+    case 'text':
+      return 4 + Buffer.byteLength(field.value);
+    case 'jsonb':
+      // Its format has a version in front.
+      return 5 + Buffer.byteLength(JSON.stringify(field.value));
     case 'float8[]':
       // An empty array has no dimension.
       return field.value.length === 0 ? 16 : 24 + 12 * field.value.length;
@@ -46,6 +53,13 @@ function writeField(buffer: Buffer, at: number, field: CopyField): number {
       break;
     case 'timestamptz':
       buffer.writeBigInt64BE(BigInt(field.value.getTime() - EPOCH_2000) * 1000n, p);
+      break;
+    case 'text':
+      buffer.write(field.value, p);
+      break;
+    case 'jsonb':
+      p = buffer.writeInt8(1, p);
+      buffer.write(JSON.stringify(field.value), p);
       break;
     case 'float8[]': {
       const { value } = field;

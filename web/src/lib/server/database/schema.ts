@@ -1,3 +1,4 @@
+import { LISTED_SPREAD_KINDS, type TradedLeg } from '@umwelt/market/quote-source';
 import {
   bigserial,
   boolean,
@@ -63,11 +64,15 @@ const sliceColumns = () => ({
   strikes: prices(),
   callBid: prices(),
   callAsk: prices(),
+  callBidSize: prices(),
+  callAskSize: prices(),
   callLast: prices(),
   callVolume: prices(),
   callOpenInterest: prices(),
   putBid: prices(),
   putAsk: prices(),
+  putBidSize: prices(),
+  putAskSize: prices(),
   putLast: prices(),
   putVolume: prices(),
   putOpenInterest: prices(),
@@ -182,6 +187,45 @@ export const futuresCurves = pgTable(
   },
   (t) => [primaryKey({ columns: [t.underlyingId, t.instant] })],
 );
+
+/** Combinations that the exchange lists, with their quotes at a stored instant. NaN for none. */
+export const listedSpreads = pgTable(
+  'listed_spreads',
+  {
+    underlyingId: integer()
+      .notNull()
+      .references(() => underlyings.id, { onDelete: 'cascade' }),
+    instant: instantColumn().notNull(),
+    position: integer().notNull(),
+    kind: text({ enum: LISTED_SPREAD_KINDS }).notNull(),
+    legs: jsonb().$type<TradedLeg[]>().notNull(),
+    bid: doublePrecision().notNull(),
+    ask: doublePrecision().notNull(),
+    bidSize: doublePrecision().notNull(),
+    askSize: doublePrecision().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.underlyingId, t.instant, t.position] })],
+);
+
+/** The trade tape: prints of outright options and of listed spreads. */
+export const trades = pgTable(
+  'trades',
+  {
+    underlyingId: integer()
+      .notNull()
+      .references(() => underlyings.id, { onDelete: 'cascade' }),
+    instant: instantColumn().notNull(),
+    legs: jsonb().$type<TradedLeg[]>().notNull(),
+    price: doublePrecision().notNull(),
+    size: doublePrecision().notNull(),
+    bid: doublePrecision().notNull(),
+    ask: doublePrecision().notNull(),
+  },
+  (t) => [index().on(t.underlyingId, t.instant)],
+);
+
+/** The demo's one row: which simulator made it. */
+export const demo = pgTable('demo', { id: integer().primaryKey(), version: integer().notNull() });
 
 /** Figures of one underlying at one stored instant, derived from its slices by the code of `version`. */
 export const derivedMeasures = pgTable(

@@ -7,13 +7,17 @@ import type { ImportTerms } from '../../schema/chain-import.ts';
 
 type Sql = postgres.TransactionSql;
 
+const SIDES = ['call', 'put'] as const;
+/** Columns of a quote, in the staging table as in a slice under its side's name. */
+const QUOTE_COLUMNS = ['bid', 'ask', 'bid_size', 'ask_size', 'last', 'volume', 'open_interest'] as const;
+
 /** Temporary table that takes quotes row by row and lets the database gather them into slices. */
 export async function createStaging(sql: Sql): Promise<void> {
   await sql`
     create temporary table staged_quote (
       line integer not null, underlying text not null, instant timestamptz not null, underlying_price float8 not null,
       expiry timestamptz not null, side "char" not null, strike float8 not null, bid float8 not null, ask float8 not null,
-      last float8 not null, volume float8 not null, open_interest float8 not null
+      bid_size float8 not null, ask_size float8 not null, last float8 not null, volume float8 not null, open_interest float8 not null
     ) on commit drop`;
 }
 
@@ -34,7 +38,7 @@ export async function openStaging(sql: Sql) {
       const at = new Date(r.asOf).toISOString();
       const expiry = new Date(r.expiry).toISOString();
       const symbol = r.underlying.replace(/[\\\t\n\r]/g, '_');
-      buffer += `${r.line}\t${symbol}\t${at}\t${r.underlyingPrice}\t${expiry}\t${r.side[0]}\t${r.strike}\t${r.bid}\t${r.ask}\t${r.last}\t${r.volume}\t${r.openInterest}\n`;
+      buffer += `${r.line}\t${symbol}\t${at}\t${r.underlyingPrice}\t${expiry}\t${r.side[0]}\t${r.strike}\t${r.bid}\t${r.ask}\t${r.bidSize}\t${r.askSize}\t${r.last}\t${r.volume}\t${r.openInterest}\n`;
       if (buffer.length > 1 << 16) await flush();
     },
     async end(): Promise<void> {
@@ -84,40 +88,25 @@ export async function gatherSlices(sql: Sql): Promise<{ total: number; inserted:
     select count(*)::int as total, count(s.instant)::int as known
     from (select distinct u.id, q.instant, q.expiry from staged_quote q join underlyings u on u.symbol = q.underlying) t
     left join slices s on s.underlying_id = t.id and s.instant = t.instant and s.expiry = t.expiry`;
+  const names = SIDES.flatMap((side) => QUOTE_COLUMNS.map((column) => `${side}_${column}`));
+  const each = (text: (name: string) => string) => sql.unsafe(names.map(text).join(', '));
+  const aggregated = SIDES.flatMap((side) =>
+    QUOTE_COLUMNS.map(
+      (column) => `coalesce(max(${column}) filter (where side = '${side[0]}'), 'NaN') as ${side}_${column}`,
+    ),
+  );
   const written = await sql`
-    insert into slices (underlying_id, instant, expiry, underlying_price, strikes,
-      call_bid, call_ask, call_last, call_volume, call_open_interest,
-      put_bid, put_ask, put_last, put_volume, put_open_interest)
+    insert into slices (underlying_id, instant, expiry, underlying_price, strikes, ${each((n) => n)})
     select u.id, q.instant, q.expiry, (array_agg(q.underlying_price order by q.line))[1],
-      array_agg(q.strike order by q.strike),
-      array_agg(q.call_bid order by q.strike), array_agg(q.call_ask order by q.strike),
-      array_agg(q.call_last order by q.strike), array_agg(q.call_volume order by q.strike),
-      array_agg(q.call_open_interest order by q.strike),
-      array_agg(q.put_bid order by q.strike), array_agg(q.put_ask order by q.strike),
-      array_agg(q.put_last order by q.strike), array_agg(q.put_volume order by q.strike),
-      array_agg(q.put_open_interest order by q.strike)
+      array_agg(q.strike order by q.strike), ${each((n) => `array_agg(q.${n} order by q.strike)`)}
     from (
       select underlying, instant, expiry, strike, min(line) as line,
-        (array_agg(underlying_price order by line))[1] as underlying_price,
-        coalesce(max(bid) filter (where side = 'c'), 'NaN') as call_bid,
-        coalesce(max(ask) filter (where side = 'c'), 'NaN') as call_ask,
-        coalesce(max(last) filter (where side = 'c'), 'NaN') as call_last,
-        coalesce(max(volume) filter (where side = 'c'), 'NaN') as call_volume,
-        coalesce(max(open_interest) filter (where side = 'c'), 'NaN') as call_open_interest,
-        coalesce(max(bid) filter (where side = 'p'), 'NaN') as put_bid,
-        coalesce(max(ask) filter (where side = 'p'), 'NaN') as put_ask,
-        coalesce(max(last) filter (where side = 'p'), 'NaN') as put_last,
-        coalesce(max(volume) filter (where side = 'p'), 'NaN') as put_volume,
-        coalesce(max(open_interest) filter (where side = 'p'), 'NaN') as put_open_interest
+        (array_agg(underlying_price order by line))[1] as underlying_price, ${sql.unsafe(aggregated.join(', '))}
       from staged_quote group by underlying, instant, expiry, strike
     ) q join underlyings u on u.symbol = q.underlying
     group by u.id, q.instant, q.expiry
     on conflict (underlying_id, instant, expiry) do update set
-      underlying_price = excluded.underlying_price, strikes = excluded.strikes,
-      call_bid = excluded.call_bid, call_ask = excluded.call_ask, call_last = excluded.call_last,
-      call_volume = excluded.call_volume, call_open_interest = excluded.call_open_interest,
-      put_bid = excluded.put_bid, put_ask = excluded.put_ask, put_last = excluded.put_last,
-      put_volume = excluded.put_volume, put_open_interest = excluded.put_open_interest
+      underlying_price = excluded.underlying_price, strikes = excluded.strikes, ${each((n) => `${n} = excluded.${n}`)}
     where slices is distinct from excluded`;
   const inserted = total - known;
   return { total, inserted, changed: written.count - inserted };

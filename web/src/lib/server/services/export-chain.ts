@@ -49,6 +49,8 @@ function quotesOf(underlying: string, slice: StoredSlice): WrittenQuote[] {
       strike,
       bid: slice[`${side}Bid`][i],
       ask: slice[`${side}Ask`][i],
+      bidSize: slice[`${side}BidSize`][i],
+      askSize: slice[`${side}AskSize`][i],
       last: slice[`${side}Last`][i],
       volume: slice[`${side}Volume`][i],
       openInterest: slice[`${side}OpenInterest`][i],

@@ -197,6 +197,8 @@ function sideRecord(row: StoredSlice, e: SurfaceExpiry, side: Side): ExpiryPictu
   return {
     bid: column(row[`${side}Bid`]),
     ask: column(row[`${side}Ask`]),
+    bidSize: column(row[`${side}BidSize`]),
+    askSize: column(row[`${side}AskSize`]),
     last: column(row[`${side}Last`]),
     volume: column(row[`${side}Volume`]),
     openInterest: column(row[`${side}OpenInterest`]),

@@ -6,6 +6,7 @@ import {
   dividendsOf,
   HISTORY_SESSIONS,
   SCHEDULED_EVENTS,
+  SIMULATOR_VERSION,
   sessionsUpTo,
   TODAY_DAY,
   UNIVERSE,
@@ -13,11 +14,12 @@ import {
 } from '@umwelt/market/veldmar';
 import type { Connection } from '../../database/connect.ts';
 import { onTransaction } from '../../database/connect.ts';
+import { demo } from '../../database/schema.ts';
 import { upsertBars } from '../../repositories/daily-bars.ts';
 import { upsertDividends } from '../../repositories/dividends.ts';
 import { replaceEvents } from '../../repositories/events.ts';
 import { upsertCurves } from '../../repositories/rate-curves.ts';
-import { insertUnderlying, listUnderlyings } from '../../repositories/underlyings.ts';
+import { insertUnderlying } from '../../repositories/underlyings.ts';
 
 let market: VeldmarMarket | undefined;
 
@@ -27,10 +29,10 @@ export function demoMarket(): VeldmarMarket {
   return market;
 }
 
-/** Whether what the database holds of the demo is this version's: the same underlyings. */
+/** Whether what the database holds of the demo is this simulator's. */
 export async function isDemoCurrent(connection: Connection): Promise<boolean> {
-  const stored = (await listUnderlyings(connection.database)).filter((u) => u.source === 'demo');
-  return UNIVERSE.length === stored.length && UNIVERSE.every((u) => stored.some((s) => s.symbol === u.symbol));
+  const [row] = await connection.database.select().from(demo);
+  return row?.version === SIMULATOR_VERSION;
 }
 
 /** Everything of the demo but chains: underlyings, terms, dividends, events, rate curves, two years of daily bars. */
@@ -42,6 +44,10 @@ export async function storeDemoBase(connection: Connection): Promise<void> {
     await sql`truncate events, rate_curves`;
     // A market that ran on from another past does not belong to this one.
     await sql`delete from feed`;
+    await database
+      .insert(demo)
+      .values({ id: 1, version: SIMULATOR_VERSION })
+      .onConflictDoUpdate({ target: demo.id, set: { version: SIMULATOR_VERSION } });
     const ids = new Map<string, number>();
     for (const listed of UNIVERSE) {
       const { symbol, name, sector, kind, exercise, model, settlement, multiplier, currency, zone } = listed;

@@ -3,10 +3,12 @@ import {
   dateText,
   dayOf,
   dividendsOf,
+  intradayDays,
   keptDays,
   keptInstants,
   type Listed,
   sessionInstant,
+  sessionOpen,
   type SimulatedSlice,
   TODAY,
   TODAY_DAY,
@@ -16,6 +18,13 @@ import { type Connection, onTransaction } from '../../database/connect.ts';
 import { type StoredFuturesCurve, upsertFuturesCurves } from '../../repositories/futures-curves.ts';
 import { type StoredMeasures, upsertMeasures } from '../../repositories/measures.ts';
 import { copySlices, deleteSlices, ensurePartitions, type StoredSlice } from '../../repositories/slices.ts';
+import {
+  copySpreads,
+  copyTrades,
+  deleteTraded,
+  type StoredSpread,
+  type StoredTrade,
+} from '../../repositories/trades.ts';
 import { findUnderlying } from '../../repositories/underlyings.ts';
 import { type Carry, deriveStored } from '../derive-stored.ts';
 import { CLOSES_NEEDED, measuresOf } from '../measures-of.ts';
@@ -66,8 +75,25 @@ async function storeInstants(connection: Connection, range: DemoRange, instants:
   const rows: StoredSlice[] = [];
   const measures: StoredMeasures[] = [];
   const curves: StoredFuturesCurve[] = [];
+  const tape: StoredTrade[] = [];
+  const spreads: StoredSpread[] = [];
+  const sessionsWithTape = new Set(intradayDays(range.symbol));
+  let before: SimulatedSlice[] = [];
   for (const [i, instant] of instants.entries()) {
-    const chain = simulatedRows(stored.id, range.symbol, instant);
+    const slices = demoMarket().slices(range.symbol, instant);
+    const chain = slices.map((slice) => storedSlice(stored.id, slice));
+    const hasTape = sessionsWithTape.has(dayOf(instant));
+    if (before.length > 0 && dayOf(before[0].instant) !== dayOf(instant)) before = [];
+    if (hasTape || instant === TODAY) {
+      const listedNow = demoMarket().spreads(range.symbol, slices);
+      spreads.push(...listedNow.map((s, n) => ({ ...s, underlyingId: stored.id, instant: dates[i], position: n })));
+    }
+    // Today's chain alone has no chain before it to tell when its contracts traded.
+    if (hasTape && instants.length > 1) {
+      const prints = demoMarket().trades(range.symbol, before, slices);
+      tape.push(...prints.map((p) => ({ ...p, underlyingId: stored.id, instant: new Date(p.instant) })));
+    }
+    before = slices;
     rows.push(...chain);
     measures.push(derive(listed, chain));
     const curve = demoMarket().futuresCurve(range.symbol, instant, dayOf(instant));
@@ -84,7 +110,12 @@ async function storeInstants(connection: Connection, range: DemoRange, instants:
     await sql`set local synchronous_commit = off`;
     // Two workers on the same range, one of them given up for dead, take turns.
     await sql`select pg_advisory_xact_lock(${stored.id}, ${range.from})`;
-    await deleteSlices(database, stored.id, dates[0], dates[dates.length - 1]);
+    const [from, to] = [dates[0], dates[dates.length - 1]];
+    await deleteSlices(database, stored.id, from, to);
+    const after = instants.length > 1 ? new Date(sessionOpen(range.from)) : from;
+    await deleteTraded(database, stored.id, { after, from, to });
+    await copySpreads(sql, spreads);
+    await copyTrades(sql, tape);
     await copySlices(sql, rows);
     await upsertMeasures(database, measures);
     await upsertFuturesCurves(database, curves);
