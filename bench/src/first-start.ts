@@ -12,7 +12,8 @@ const FLAGSHIP_YEAR = 700;
  * The application's build, which ./start does at the same time, is not in it.
  */
 export async function firstStartFigures(url: string): Promise<void> {
-  spawnSync(`${root}scripts/build.sh`, ['processes'], { cwd: root, stdio: 'inherit' });
+  const build = spawnSync(`${root}scripts/build.sh`, ['processes'], { cwd: root, stdio: 'inherit' });
+  if (build.status !== 0) throw new Error('the processes do not build');
   const name = `bench_${process.pid}`;
   const own = url.replace(/\/[^/]*$/, `/${name}`);
   const admin = postgres(url, { max: 1 });
@@ -26,7 +27,8 @@ export async function firstStartFigures(url: string): Promise<void> {
     });
   const workers: ChildProcess[] = [];
   try {
-    await new Promise((resolve) => run('prepare', '--demo').once('exit', resolve));
+    const prepared = await new Promise((resolve) => run('prepare', '--demo').once('exit', resolve));
+    if (prepared !== 0) throw new Error('the database could not be prepared');
     console.log(`first start: today of every underlying after ${seconds()} s`);
     for (let i = 0; i < availableParallelism(); i++) workers.push(run('worker'));
     const { sql, close } = connect(own, { connections: 1 });

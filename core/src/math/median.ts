@@ -2,8 +2,12 @@
 export function median(values: ArrayLike<number>): number {
   const n = values.length;
   if (n === 0) return NaN;
-  const work = Float64Array.from(values);
-  if (work.some(Number.isNaN)) return NaN;
+  const work = new Float64Array(n);
+  for (let i = 0; i < n; i++) {
+    const value = values[i];
+    if (Number.isNaN(value)) return NaN;
+    work[i] = value;
+  }
   const upper = select(work, n >> 1);
   if (n % 2 === 1) return upper;
   // Selecting has put everything not above the upper middle to its left; the lower middle is the largest of them.

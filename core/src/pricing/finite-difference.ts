@@ -39,6 +39,8 @@ export interface FiniteDifferenceProblem {
 export interface GridSize {
   space: number;
   time: number;
+  /** Fewest time steps between two dividends; default 8 */
+  leastSteps?: number;
 }
 
 /** Value and its first three derivatives by spot. */
@@ -58,16 +60,18 @@ export interface GridShape {
 
 /** Reach of the grid in standard deviations: beyond it lies 1e-12 of the distribution. */
 const REACH = 7;
+/** Early exercise out there is certain or worth nothing; nodes are better spent nearer. */
+const PREMIUM_REACH = 4.5;
 
-export function gridShapeOf(o: FiniteDifferenceProblem): GridShape {
+export function gridShapeOf(o: FiniteDifferenceProblem, deviations = REACH): GridShape {
   const s = o.volatility * Math.sqrt(o.timeToExpiry);
   const paid = o.dividends.reduce((sum, d) => sum + d.amount, 0);
   if (o.isNormal) {
-    const reach = REACH * s + Math.abs(o.spot - o.strike);
+    const reach = deviations * s + Math.abs(o.spot - o.strike);
     return { lower: o.strike - reach, upper: o.strike + reach, concentration: 1.5 * s };
   }
   const drift = Math.abs((o.rate - o.dividendYield) * o.timeToExpiry);
-  const upper = Math.max(o.spot, o.strike) * Math.exp(REACH * s + drift) + paid;
+  const upper = Math.max(o.spot, o.strike) * Math.exp(deviations * s + drift) + paid;
   return { lower: 0, upper, concentration: o.strike * Math.min(1, Math.max(0.75 * s, 0.01)) };
 }
 
@@ -91,6 +95,35 @@ export function solveFiniteDifferences(
     gamma: extrapolate('gamma'),
     speed: extrapolate('speed'),
   };
+}
+
+/**
+ * What early exercise is worth at every spot: the American less the European value on the same grids, whose errors fall
+ * out, extrapolated at the coarser one's nodes and by a cubic between; beyond the grid that of its end.
+ * @param o `isAmerican` and `spot` are not read
+ */
+export function solvePremium(
+  o: Omit<FiniteDifferenceProblem, 'isAmerican' | 'spot'>,
+  size: GridSize,
+): (spot: number) => number {
+  const problem = { ...o, spot: o.strike, isAmerican: true };
+  const shape = gridShapeOf(problem, PREMIUM_REACH);
+  const fineSize = { ...size, space: 2 * size.space, time: 2 * size.time };
+  const coarse = premiumOnGrid(problem, size, shape);
+  const fine = premiumOnGrid(problem, fineSize, shape);
+  const { grid } = coarse;
+  const premium = coarse.values.map((value, i) => {
+    const finer = interpolate(fine.values, fine.grid, Math.min(grid.spots[i], fine.grid.spots[fine.values.length - 1]));
+    return Math.max(0, finer + (finer - value) / 3);
+  });
+  const last = grid.spots.length - 1;
+  return (spot) => Math.max(0, interpolate(premium, grid, Math.min(Math.max(spot, grid.spots[0]), grid.spots[last])));
+}
+
+function premiumOnGrid(o: FiniteDifferenceProblem, size: GridSize, shape: GridShape) {
+  const american = valuesOnGrid(o, size, shape);
+  const european = valuesOnGrid({ ...o, isAmerican: false }, size, shape);
+  return { grid: american.grid, values: american.values.map((value, i) => value - european.values[i]) };
 }
 
 interface Grid {
@@ -117,9 +150,14 @@ function gridOf(strike: number, shape: GridShape, count: number): Grid {
 }
 
 function solveOnGrid(o: FiniteDifferenceProblem, size: GridSize, shape: GridShape): FiniteDifferenceResult {
+  const { grid, values } = valuesOnGrid(o, size, shape);
+  return readAt(values, grid, o.spot, grid.spots.length);
+}
+
+/** Values today at every node. */
+function valuesOnGrid(o: FiniteDifferenceProblem, size: GridSize, shape: GridShape) {
   const grid = gridOf(o.strike, shape, size.space);
   const { spots } = grid;
-  const count = spots.length;
   const sign = o.isCall ? 1 : -1;
   const payoff = spots.map((s) =>
     o.isDigital ? (sign * (s - o.strike) > 0 ? 1 : 0) : Math.max(sign * (s - o.strike), 0),
@@ -138,12 +176,12 @@ function solveOnGrid(o: FiniteDifferenceProblem, size: GridSize, shape: GridShap
     const span = remaining - until;
     if (span > 0) {
       const share = Math.sqrt(span / o.timeToExpiry);
-      solver.march(values, remaining, span, Math.max(Math.ceil(size.time * share), 8));
+      solver.march(values, remaining, span, Math.max(Math.ceil(size.time * share), size.leastSteps ?? 8));
     }
     remaining = until;
     if (dividend) values = afterDividend(values, grid, dividend.amount, o.isAmerican ? payoff : undefined);
   }
-  return readAt(values, grid, o.spot, count);
+  return { grid, values };
 }
 
 /** Value just before the ex-date, V(S) = V(max(S - amount, 0)) after it, or exercise. */
@@ -214,6 +252,8 @@ class BackwardSolver {
   private readonly right: Float64Array;
   private readonly sweep: Float64Array;
   private readonly isExercised: Uint8Array;
+  /** Whether exercise pays on one side of a single boundary, as it does unless rates are negative */
+  private readonly hasOneBoundary: boolean;
 
   constructor(
     private readonly o: FiniteDifferenceProblem,
@@ -227,6 +267,7 @@ class BackwardSolver {
     this.right = new Float64Array(count);
     this.sweep = new Float64Array(count);
     this.isExercised = new Uint8Array(count);
+    this.hasOneBoundary = !o.isNormal && !o.isDigital && o.rate >= 0 && o.dividendYield >= 0;
     for (let i = 1; i < count - 1; i++) {
       const down = spots[i] - spots[i - 1];
       const up = spots[i + 1] - spots[i];
@@ -265,6 +306,11 @@ class BackwardSolver {
     right[0] = this.edge(0, tau);
     right[last] = this.edge(last, tau);
     const implicit = weight * length;
+    if (this.o.isAmerican && this.hasOneBoundary) {
+      if (this.o.isCall) this.solveDownward(values, implicit);
+      else this.solveUpward(values, implicit);
+      return;
+    }
     for (let round = 0; round < MOST_ROUNDS; round++) {
       this.solve(values, implicit);
       if (!this.o.isAmerican) return;
@@ -286,6 +332,48 @@ class BackwardSolver {
     }
     // Rounding may let two nodes change places for ever; the floor holds in any case.
     for (let i = 1; i < last; i++) if (values[i] < payoff[i]) values[i] = payoff[i];
+  }
+
+  /**
+   * One step of a put: eliminates from the highest spot down and substitutes from the exercised end up, taking exercise
+   * where it is worth more. Exact when exercise pays below one boundary.
+   * @see Brennan, M. J. & Schwartz, E. S. (1977). The valuation of American put options. Journal of Finance 32(2), 449-462.
+   */
+  private solveUpward(values: Float64Array, implicit: number): void {
+    const { lower, middle, upper, right, sweep, payoff } = this;
+    const last = values.length - 1;
+    values[last] = right[last];
+    sweep[last] = 0;
+    for (let i = last - 1; i > 0; i--) {
+      const above = -implicit * upper[i];
+      const pivot = 1 / (1 - implicit * middle[i] - above * sweep[i + 1]);
+      sweep[i] = -implicit * lower[i] * pivot;
+      values[i] = (right[i] - above * values[i + 1]) * pivot;
+    }
+    values[0] = right[0];
+    for (let i = 1; i < last; i++) {
+      const held = values[i] - sweep[i] * values[i - 1];
+      values[i] = held > payoff[i] ? held : payoff[i];
+    }
+  }
+
+  /** The same of a call, from the lowest spot up and from the exercised end down. */
+  private solveDownward(values: Float64Array, implicit: number): void {
+    const { lower, middle, upper, right, sweep, payoff } = this;
+    const last = values.length - 1;
+    values[0] = right[0];
+    sweep[0] = 0;
+    for (let i = 1; i < last; i++) {
+      const below = -implicit * lower[i];
+      const pivot = 1 / (1 - implicit * middle[i] - below * sweep[i - 1]);
+      sweep[i] = -implicit * upper[i] * pivot;
+      values[i] = (right[i] - below * values[i - 1]) * pivot;
+    }
+    values[last] = right[last];
+    for (let i = last - 1; i > 0; i--) {
+      const held = values[i] - sweep[i] * values[i + 1];
+      values[i] = held > payoff[i] ? held : payoff[i];
+    }
   }
 
   /** Thomas' algorithm for (1 - implicit L) V = right, with exercised rows held at the payoff. */
@@ -315,10 +403,8 @@ class BackwardSolver {
     const sign = o.isCall ? 1 : -1;
     if (o.isDigital) return this.payoff[i] * Math.exp(-o.rate * tau);
     const now = o.timeToExpiry - tau;
-    const held = o.dividends.reduce(
-      (sum, d) => (d.time > now ? sum - d.amount * Math.exp(-o.rate * (d.time - now)) : sum),
-      this.spots[i] * Math.exp(-(o.isNormal ? o.rate : o.dividendYield) * tau),
-    );
+    let held = this.spots[i] * Math.exp(-(o.isNormal ? o.rate : o.dividendYield) * tau);
+    for (const d of o.dividends) if (d.time > now) held -= d.amount * Math.exp(-o.rate * (d.time - now));
     const forwardValue = sign * (Math.max(held, o.isNormal ? -Infinity : 0) - o.strike * Math.exp(-o.rate * tau));
     return Math.max(forwardValue, 0, o.isAmerican ? this.payoff[i] : 0);
   }

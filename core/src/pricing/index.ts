@@ -33,6 +33,7 @@ export type { Accuracy } from './american-levels.ts';
 export type { CashDividend } from './finite-difference.ts';
 export { type Option, type Exercise, type Model, checkOption, exerciseValue } from './option.ts';
 export { type PricingMethod, PRICING_METHODS, pricingMethod } from './pricing-method.ts';
+export { premiumBySpot } from './premium-by-spot.ts';
 export { optionPrice } from './option-price.ts';
 export { americanPriceInto } from './american-batch.ts';
 export { optionGreeks } from './option-greeks.ts';

@@ -1,5 +1,7 @@
 import type { Side } from '../pricing/index.ts';
-import { type CarryInput, fitSlice, type FittedSlice } from './fit-slice.ts';
+import { fitSlice, type FittedSlice } from './fit-slice.ts';
+import { calendarArbitrage, commonRange } from './arbitrage.ts';
+import type { CarryInput } from './slice-forward.ts';
 import { type SmileMeasures, smileMeasures } from './smile-measures.ts';
 import type { Slice } from './slice.ts';
 import { type TermPoint, type TermShape, termShape, termVolatility } from './term-structure.ts';
@@ -37,9 +39,6 @@ export interface Surface {
   index30: number | null;
 }
 
-const CALENDAR_POINTS = 60;
-/** Relative, on total variance: crossings below this are rounding of the fit. */
-const CALENDAR_TOLERANCE = 1e-9;
 const THIRTY_DAYS = 30 / 365;
 
 /**
@@ -56,12 +55,15 @@ export function deriveSurface(o: SurfaceInput): Surface {
       dividendYield: o.dividendYield,
       ...o.carries?.[i],
     };
-    const fitted = fitSlice(slice, { carry, forwardSource: o.forwardSource, restored: o.restored?.[i] });
-    const previous = expiries.findLast((e) => e.smile !== undefined);
+    const near = expiries.findLast((e) => e.smile !== undefined)?.smile;
+    const fitted = fitSlice(slice, { carry, forwardSource: o.forwardSource, restored: o.restored?.[i], near });
+    const common = near && fitted.smile && commonRange(near.range, fitted.smile.range);
     expiries.push({
       ...fitted,
       measures: fitted.smile && smileMeasures(fitted.smile.smile),
-      isArbitrageFree: (fitted.smile?.isButterflyFree ?? true) && isCalendarFree(previous, fitted),
+      isArbitrageFree:
+        (fitted.smile?.isButterflyFree ?? true) &&
+        !(near && fitted.smile && common && calendarArbitrage(near.smile, fitted.smile.smile, common).length > 0),
     });
   }
   const term = expiries.flatMap((e) =>
@@ -78,16 +80,4 @@ export function deriveSurface(o: SurfaceInput): Surface {
       THIRTY_DAYS,
     ),
   };
-}
-
-/** Whether total variance does not fall from the nearer to the farther smile over the range both were fitted on. */
-function isCalendarFree(near: FittedSlice | undefined, far: FittedSlice): boolean {
-  if (!near?.smile || !far.smile) return true;
-  const low = Math.max(near.smile.range[0], far.smile.range[0]);
-  const high = Math.min(near.smile.range[1], far.smile.range[1]);
-  for (let i = 0; i <= CALENDAR_POINTS; i++) {
-    const k = low + ((high - low) * i) / CALENDAR_POINTS;
-    if (far.smile.smile.totalVariance(k) < near.smile.smile.totalVariance(k) * (1 - CALENDAR_TOLERANCE)) return false;
-  }
-  return true;
 }

@@ -13,6 +13,8 @@ export type ImpliedForwardResult =
       strikesLeftOut: number[];
       /** Standard deviation of the fitted forward, in price */
       forwardError: number;
+      /** How far the fitted discount factor may be off if pairs err by their widths and `pairError`; 0 for a given one */
+      discountFactorError: number;
       /** Whether the discount factor was fitted or given */
       discountFactorSource: 'parity' | 'given';
     }
@@ -30,6 +32,7 @@ const MAX_ROUNDS = 20;
  * line (Theil 1950, Sen 1968), which nearly a third of wrong pairs cannot turn over.
  * @param verdicts pairs with a verdict on either quote are not used, except `too-wide`
  * @param o.discountFactor when given, only the forward is fitted
+ * @param o.pairError standard deviation of each strike's difference beyond what its quotes' widths say
  * @returns tagged: `too-few-pairs` (fewer than 2, or 1 with a given discount factor), `not-a-line` (slope not negative)
  * @see Stoll, H. R. (1969). The relationship between put and call option prices. Journal of Finance 24(5), 801-824.
  * @see Sen, P. K. (1968). Estimates of the regression coefficient based on Kendall's tau. JASA 63(324), 1379-1389.
@@ -37,13 +40,14 @@ const MAX_ROUNDS = 20;
 export function impliedForward(
   slice: Slice,
   verdicts: Verdicts,
-  o: { discountFactor?: number } = {},
+  o: { discountFactor?: number; pairError?: Float64Array } = {},
 ): ImpliedForwardResult {
   const { strikes, callBid, callAsk, putBid, putAsk } = slice;
   const pairs: { strike: number; gap: number; width: number }[] = [];
   for (let i = 0; i < strikes.length; i++) {
     if (!isUsable(verdicts.call[i]) || !isUsable(verdicts.put[i])) continue;
-    const width = 0.5 * Math.hypot(callAsk[i] - callBid[i], putAsk[i] - putBid[i]);
+    const quoted = 0.5 * Math.hypot(callAsk[i] - callBid[i], putAsk[i] - putBid[i]);
+    const width = o.pairError ? Math.hypot(quoted, o.pairError[i]) : quoted;
     pairs.push({ strike: strikes[i], gap: 0.5 * (callBid[i] + callAsk[i] - putBid[i] - putAsk[i]), width });
   }
   const given = o.discountFactor;
@@ -69,13 +73,15 @@ export function impliedForward(
   if (!(line.discountFactor > 0)) return { ok: false, reason: 'not-a-line' };
   const forward = line.intercept / line.discountFactor;
   if (!(forward > 0 && forward < Infinity)) return { ok: false, reason: 'not-a-line' };
+  const error = lineError(pairs, weights, used, line, given);
   return {
     ok: true,
     forward,
     discountFactor: line.discountFactor,
     strikesUsed: pairs.filter((_, i) => used[i]).map((p) => p.strike),
     strikesLeftOut: pairs.filter((_, i) => !used[i]).map((p) => p.strike),
-    forwardError: lineError(pairs, weights, used, line, given) / line.discountFactor,
+    forwardError: error.atForward / line.discountFactor,
+    discountFactorError: error.ofSlope,
     discountFactorSource: given === undefined ? 'parity' : 'given',
   };
 }
@@ -136,8 +142,8 @@ function weightedLine(pairs: Pair[], weights: number[], used: boolean[], given: 
   return { discountFactor, intercept: meanGap + discountFactor * meanStrike };
 }
 
-/** Standard deviation of the line's value at its own zero, the forward, from the weighted residuals. */
-function lineError(pairs: Pair[], weights: number[], used: boolean[], line: Line, given: number | undefined): number {
+/** Standard deviations of the line's value at its own zero, the forward, by the residuals, and of its slope, by the widths. */
+function lineError(pairs: Pair[], weights: number[], used: boolean[], line: Line, given: number | undefined) {
   const forward = line.intercept / line.discountFactor;
   let sum = 0;
   let strikeSum = 0;
@@ -156,6 +162,9 @@ function lineError(pairs: Pair[], weights: number[], used: boolean[], line: Line
     if (used[i]) square += weights[i] * (p.strike - meanStrike) ** 2;
   });
   const variance = residual / Math.max(1, count - (given === undefined ? 2 : 1));
-  const leverage = given === undefined && square > 0 ? (forward - meanStrike) ** 2 / square : 0;
-  return Math.sqrt(variance * (1 / sum + leverage));
+  const perSquare = given === undefined && square > 0 ? 1 / square : 0;
+  return {
+    atForward: Math.sqrt(variance * (1 / sum + (forward - meanStrike) ** 2 * perSquare)),
+    ofSlope: Math.sqrt(perSquare),
+  };
 }

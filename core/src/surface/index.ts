@@ -13,14 +13,9 @@ export { type QuoteVolatilities, quoteVolatilities } from './quote-volatilities.
 export { type Smile, smileVolatility, durrleman } from './smile.ts';
 export { type SviRawParameters, sviRawSmile } from './svi-raw.ts';
 export { type SviRawFitInput, type SviRawFitResult, fitSviRaw } from './fit-svi-raw.ts';
-export {
-  type CarryInput,
-  type FitSliceOptions,
-  type FittedSlice,
-  type SliceForward,
-  type SliceSmile,
-  fitSlice,
-} from './fit-slice.ts';
+export { type CarryInput, type SliceForward, impliedYield } from './slice-forward.ts';
+export { type FitSliceOptions, type FittedSlice, fitSlice } from './fit-slice.ts';
+export type { SliceSmile } from './fit-smile.ts';
 export { type SmileMeasures, smileMeasures, logMoneynessAtDelta, volatilityAtDelta } from './smile-measures.ts';
 export {
   type TermPoint,

@@ -16,11 +16,13 @@ export interface InjectedFault {
   index: number;
 }
 
+const RATES = Object.entries(FAULT_RATES) as [FaultKind, number][];
+
 /** Which fault a draw brings, if any. */
 export function drawFault(random: RandomSource): FaultKind | undefined {
   let draw = random.uniform();
-  for (const [kind, rate] of Object.entries(FAULT_RATES)) {
-    if (draw < rate) return kind as FaultKind;
+  for (const [kind, rate] of RATES) {
+    if (draw < rate) return kind;
     draw -= rate;
   }
   return undefined;

@@ -1,6 +1,6 @@
 import { europeanSliceGreeksInto, firstGreeksColumns, type Option, optionPrice, type Side } from '@umwelt/core/pricing';
 
-import { monotoneCubic } from './monotone-cubic.ts';
+import { monotoneCubic } from '@umwelt/core/math';
 
 export interface SliceTheory {
   forward: number;

@@ -1,6 +1,15 @@
-import { deriveSurface, type Slice, type Surface } from '@umwelt/core/surface';
+import { type CarryInput, deriveSurface, type Slice, type Surface } from '@umwelt/core/surface';
 import { calendarYears } from '@umwelt/core/time';
-import { DEMO_SEED, sessionInstant, type SimulatedSlice, VeldmarMarket } from '../../src/veldmar/index.ts';
+import {
+  curveOn,
+  dayOf,
+  DEMO_SEED,
+  dividendsOf,
+  sessionInstant,
+  type SimulatedSlice,
+  UNIVERSE,
+  VeldmarMarket,
+} from '../../src/veldmar/index.ts';
 
 export const market = new VeldmarMarket(DEMO_SEED);
 
@@ -9,10 +18,49 @@ export function coreSlice(s: SimulatedSlice): Slice {
   return { timeToExpiry: calendarYears(s.instant, s.expiry), strikes, callBid, callAsk, putBid, putAsk };
 }
 
-/** Surface of an underlying at the close of a day, from its quotes as anybody would derive it. */
+/** What the carry of a slice is known to be: rates of the day's curves, announced dividends. */
+export function carryOf(s: SimulatedSlice): CarryInput {
+  const listed = UNIVERSE.find((u) => u.symbol === s.symbol);
+  if (!listed) throw new Error(`${s.symbol} is not listed`);
+  const day = dayOf(s.instant);
+  const time = calendarYears(s.instant, s.expiry);
+  const rateAt = (currency: string, years: number) => {
+    const { days, rates } = curveOn(currency, day);
+    const next = days.findIndex((d) => d >= 365 * years);
+    if (next <= 0) return rates[next === 0 ? 0 : rates.length - 1];
+    const share = (365 * years - days[next - 1]) / (days[next] - days[next - 1]);
+    return rates[next - 1] + share * (rates[next] - rates[next - 1]);
+  };
+  const dividends = dividendsOf(listed)
+    .map((d) => ({ time: calendarYears(s.instant, d.instant), amount: d.amount }))
+    .filter((d) => d.time > 0 && d.time < time);
+  return {
+    spot: s.underlyingPrice,
+    rate: rateAt(listed.currency, time),
+    dividendYield: listed.foreignCurrency === undefined ? 0 : rateAt(listed.foreignCurrency, time),
+    dividends,
+    dividendValue: dividends.reduce(
+      (sum, d) => sum + d.amount * Math.exp(-rateAt(listed.currency, d.time) * d.time),
+      0,
+    ),
+    exercise: listed.exercise,
+    isFuture: listed.model === 'futures',
+  };
+}
+
+/** Surface of simulated slices, from their quotes as anybody would derive it. */
+export function surfaceOf(slices: SimulatedSlice[]): Surface {
+  return deriveSurface({
+    spot: slices[0].underlyingPrice,
+    slices: slices.map(coreSlice),
+    carries: slices.map(carryOf),
+  });
+}
+
+/** Surface of an underlying at the close of a day. */
 export function derived(symbol: string, day: number): Surface & { slices: SimulatedSlice[] } {
   const slices = market.slices(symbol, sessionInstant(day));
-  return { ...deriveSurface({ spot: slices[0].underlyingPrice, slices: slices.map(coreSlice) }), slices };
+  return { ...surfaceOf(slices), slices };
 }
 
 /** Measures of the expiry nearest to 30 days. */

@@ -300,12 +300,14 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
   },
 ];
 
-function forwardNote(reason: 'too-few-pairs' | 'not-a-line' | 'chosen' | null): string | undefined {
+function forwardNote(reason: ExpirySubject['expiry']['forwardReason']): string | undefined {
   switch (reason) {
     case 'too-few-pairs':
       return 'Too few strikes quote both sides, so the carry forward stands in.';
     case 'not-a-line':
       return 'Call minus put does not fall with the strike, so the carry forward stands in.';
+    case 'not-settled':
+      return 'Freeing the quotes of early exercise did not settle on a forward, so the carry forward stands in.';
     case 'chosen':
       return 'The carry forward is chosen in the assumptions.';
     case null:

@@ -66,7 +66,7 @@ export const expiryPicture = z
     forward: z.number(),
     discountFactor: z.number(),
     forwardSource: z.enum(['parity', 'carry']),
-    forwardReason: z.enum(['too-few-pairs', 'not-a-line', 'chosen']).nullable(),
+    forwardReason: z.enum(['too-few-pairs', 'not-a-line', 'chosen', 'not-settled']).nullable(),
     forwardError: figure,
     carryForward: figure,
     curveRate: figure,

@@ -17,5 +17,5 @@ export async function carryAt(
     underlying.foreignCurrency === null ? undefined : curveOn(database, underlying.foreignCurrency, date),
     dividendsAfter(database, underlying.id, instant),
   ]);
-  return { curve, foreignCurve, dividends, isFuture: underlying.model === 'futures' };
+  return { curve, foreignCurve, dividends, isFuture: underlying.model === 'futures', exercise: underlying.exercise };
 }

@@ -11,6 +11,7 @@ export interface Carry {
   foreignCurve?: RateCurve;
   dividends?: { instant: Date; amount: number }[];
   isFuture?: boolean;
+  exercise: 'european' | 'american';
 }
 
 /** The core's view of a stored slice. */
@@ -40,12 +41,16 @@ export function dividendValue(carry: Carry, from: Date, to: Date): number {
 }
 
 function carryOf(row: StoredSlice, time: number, carry: Carry): Partial<CarryInput> {
-  const { curve, foreignCurve, isFuture } = carry;
+  const { curve, foreignCurve, isFuture, exercise } = carry;
   return {
     spot: row.underlyingPrice,
     rate: curve && curveRate(curve, time * 365),
     dividendYield: foreignCurve && curveRate(foreignCurve, time * 365),
     dividendValue: dividendValue(carry, row.instant, row.expiry),
+    dividends: (carry.dividends ?? [])
+      .map((d) => ({ time: calendarYears(row.instant.getTime(), d.instant.getTime()), amount: d.amount }))
+      .filter((d) => d.time > 0 && d.time < time),
+    exercise,
     isFuture,
   };
 }

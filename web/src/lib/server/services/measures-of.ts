@@ -4,7 +4,7 @@ import type { StoredMeasures } from '../repositories/measures.ts';
 import type { StoredSlice } from '../repositories/slices.ts';
 
 /** Raise when the derivation changes: stored measures of another version are made again by a job. */
-export const DERIVATION_VERSION = 2;
+export const DERIVATION_VERSION = 3;
 export const TENOR_DAYS = [7, 14, 30, 60, 90, 180, 365];
 /** Sessions of the realized windows: half a month, a month, a quarter, a year */
 export const REALIZED_WINDOWS = [10, 21, 63, 252];

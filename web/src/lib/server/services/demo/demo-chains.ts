@@ -157,6 +157,7 @@ function derive(listed: Listed, rows: StoredSlice[]): StoredMeasures {
     foreignCurve: listed.foreignCurrency ? curveOn(listed.foreignCurrency, day) : undefined,
     dividends: dividendsOf(listed).map((d) => ({ instant: new Date(d.instant), amount: d.amount })),
     isFuture: listed.model === 'futures',
+    exercise: listed.exercise,
   };
   const surface = deriveStored(rows, { dateOf: () => '', carry, forwardSource: 'parity', restored: [] });
   const date = dateText(day);

@@ -1,0 +1,41 @@
+import { schemeOf } from './american-levels.ts';
+import { unitPutValueAt, solvePut } from './american-spectral.ts';
+import { solvePremium } from './finite-difference.ts';
+import { carryYield, checkOption, type Option } from './option.ts';
+import { closedFormPrice, finiteDifferenceProblem, optionPrice } from './option-price.ts';
+import { pricingMethod } from './pricing-method.ts';
+
+const GRID = { space: 24, time: 6, leastSteps: 4 };
+
+/**
+ * What early exercise of an option is worth at any price of the underlying: one exercise boundary, or one grid, serves
+ * all of them.
+ * @param o its `exercise` is not read, its `underlying` only to choose the method
+ * @returns premium by price of the underlying; it errs by about 1e-5 of the strike
+ * @throws RangeError as {@link optionPrice}
+ */
+export function premiumBySpot(o: Option): (underlying: number) => number {
+  const american: Option = { ...o, exercise: 'american' };
+  checkOption(american);
+  const { method } = pricingMethod(american);
+  if (method === 'finite-difference') return solvePremium(finiteDifferenceProblem(american), GRID);
+  if (method === 'closed-form') return () => 0;
+  const carry = carryYield(o);
+  const isPut = o.side === 'put';
+  const { volatility, timeToExpiry, strike } = o;
+  const solved =
+    method === 'spectral-collocation'
+      ? solvePut(schemeOf('fast'), {
+          rate: isPut ? o.rate : carry,
+          dividendYield: isPut ? carry : o.rate,
+          volatility,
+          timeToExpiry,
+        })
+      : undefined;
+  return (underlying) => {
+    const at = { ...american, underlying };
+    const [numerator, denominator] = isPut ? [underlying, strike] : [strike, underlying];
+    const value = solved ? denominator * unitPutValueAt(solved, numerator / denominator) : optionPrice(at, 'fast');
+    return Math.max(0, value - closedFormPrice(at));
+  };
+}

@@ -1,0 +1,130 @@
+import { type CashDividend, type Option, premiumBySpot, type Side } from '../pricing/index.ts';
+import { type Smile, smileVolatility } from './smile.ts';
+
+/** What an American option of one expiry is on. */
+export interface ExerciseTerms {
+  timeToExpiry: number;
+  forward: number;
+  /** Per year, as the discount factor has it */
+  rate: number;
+  underlying:
+    { kind: 'future' } | { kind: 'spot'; spot: number; dividendYield: number; dividends: readonly CashDividend[] };
+}
+
+/** Premium as a function of ln(strike / forward). */
+export type PremiumCurve = (logMoneyness: number) => number;
+
+/**
+ * Deviations in the money of the strikes whose premium is solved for, besides the deepest of all: two for a first look,
+ * four to rely on.
+ */
+const NODES = { rough: [-0.8, 1], fine: [-2.2, -0.8, 0.6, 2.2] } as const;
+/** Deviations by which the deepest strike must lie beyond the last of these to be solved for as well. */
+const FARTHER = 0.5;
+/** Deviations between the reach of an underlying and the price at which exercise would pay, beyond which it never will. */
+const OUT_OF_REACH = 5;
+
+/**
+ * Premium of early exercise of the calls and puts of one expiry: an American option with its strike's volatility less
+ * the European one. The premium of strike K is K / K0 times that of K0 at a spot K0 / K as high, but for the smile and
+ * cash dividends, which do not grow along: hence it is solved for a few strikes, each at all spots, and mixed between.
+ * @param strikes lowest and highest ln(strike / forward) it is asked for
+ * @param known the same of the quotes behind the smile; beyond it counts the volatility at its end
+ */
+export function earlyExercisePremium(
+  terms: ExerciseTerms,
+  smile: Smile,
+  strikes: readonly [number, number],
+  known: readonly [number, number],
+  detail: keyof typeof NODES,
+): Record<Side, PremiumCurve> {
+  const deviation = Math.sqrt(smile.totalVariance(0));
+  const ofSpot = 1 / forwardPerSpotVolatility(terms);
+  const volatilityAt = (k: number) => ofSpot * smileVolatility(smile, Math.min(Math.max(k, known[0]), known[1]));
+  const of = (side: Side) => {
+    if (!mayExerciseEarly(terms, side, deviation)) return () => 0;
+    const step = side === 'put' ? deviation : -deviation;
+    const deepest = (side === 'put' ? strikes[1] : strikes[0]) / step;
+    const nodes: number[] = [...NODES[detail]];
+    if (deepest > nodes[nodes.length - 1] + FARTHER) nodes.push(deepest);
+    return curveOf(terms, volatilityAt, side, step, nodes);
+  };
+  return { call: of('call'), put: of('put') };
+}
+
+/**
+ * Ratio of the forward's to the spot's volatility: until a cash dividend is paid the spot's moves are those of the
+ * smaller rest without it, so the forward's variance is the greater by the square of their ratio for as long.
+ */
+function forwardPerSpotVolatility({ underlying, rate, timeToExpiry }: ExerciseTerms): number {
+  if (underlying.kind === 'future') return 1;
+  const { spot, dividends } = underlying;
+  let ahead = dividends.reduce((sum, d) => sum + d.amount * Math.exp(-rate * d.time), 0);
+  let from = 0;
+  let sum = 0;
+  for (const d of dividends) {
+    sum += (d.time - from) * (spot / (spot - ahead)) ** 2;
+    ahead -= d.amount * Math.exp(-rate * d.time);
+    from = d.time;
+  }
+  return Math.sqrt((sum + timeToExpiry - from) / timeToExpiry);
+}
+
+/** @param step ln(strike / forward) of one deviation in the money */
+function curveOf(
+  terms: ExerciseTerms,
+  volatilityAt: (logMoneyness: number) => number,
+  side: Side,
+  step: number,
+  nodes: readonly number[],
+): PremiumCurve {
+  const { timeToExpiry, rate, forward, underlying } = terms;
+  const spot = underlying.kind === 'future' ? forward : underlying.spot;
+  const strikes = nodes.map((z) => forward * Math.exp(z * step));
+  const premiums = strikes.map((strike, j) => {
+    const common = { side, exercise: 'american', strike, timeToExpiry, rate, underlying: spot } as const;
+    const volatility = volatilityAt(nodes[j] * step);
+    const option: Option =
+      underlying.kind === 'future'
+        ? { ...common, model: 'futures', volatility }
+        : {
+            ...common,
+            model: 'spot',
+            volatility,
+            dividendYield: underlying.dividendYield,
+            dividends: [...underlying.dividends],
+          };
+    return premiumBySpot(option);
+  });
+  const last = nodes.length - 1;
+  return (k) => {
+    const z = Math.min(Math.max(k / step, nodes[0]), nodes[last]);
+    let j = 0;
+    while (j < last - 1 && z > nodes[j + 1]) j++;
+    const share = (z - nodes[j]) / (nodes[j + 1] - nodes[j]);
+    const strike = forward * Math.exp(k);
+    const of = (i: number) => (strike / strikes[i]) * premiums[i]((spot * strikes[i]) / strike);
+    return (1 - share) * of(j) + share * of(j + 1);
+  };
+}
+
+/**
+ * Whether exercise before expiry can pay at any strike within reach.
+ * @see Merton, R. C. (1973). Theory of rational option pricing. Bell Journal of Economics 4(1), 141-183: a call is left
+ *   alone until a dividend worth more than the interest on its strike until the next one.
+ */
+function mayExerciseEarly({ underlying, rate, timeToExpiry, forward }: ExerciseTerms, side: Side, deviation: number) {
+  if (underlying.kind === 'future') return rate > 0;
+  const { dividendYield, dividends, spot } = underlying;
+  const reach = OUT_OF_REACH * deviation;
+  if (side === 'put') return rate > 0 ? !(Math.log(dividendYield / rate) > reach) : dividendYield < 0;
+  // A yield makes exercise pay where the underlying stands above strike x rate / yield.
+  if (dividendYield > 0 && !(Math.log(rate / dividendYield) > reach)) return true;
+  const lowestStrike = forward * Math.exp(-reach);
+  return dividends.some((d, j) => {
+    const until = j + 1 < dividends.length ? dividends[j + 1].time : timeToExpiry;
+    const span = until - d.time;
+    const lost = spot * Math.max(0, -Math.expm1(-dividendYield * span));
+    return d.amount + lost > lowestStrike * -Math.expm1(-rate * span);
+  });
+}

@@ -1,0 +1,53 @@
+import type { Side } from '../pricing/index.ts';
+import { sideQuotes, type Verdicts } from './judge-quotes.ts';
+import { isRestored, type RestoredQuote } from './quote-restored.ts';
+import { type QuoteVolatilities, quoteVolatilities } from './quote-volatilities.ts';
+import type { Slice } from './slice.ts';
+import { type SliceForward, sliceForward, type SliceForwardOptions } from './slice-forward.ts';
+
+/** One expiry on its own forward, in volatility. */
+export interface ImpliedSlice {
+  slice: Slice;
+  forward: SliceForward;
+  verdicts: Verdicts;
+  call: QuoteVolatilities;
+  put: QuoteVolatilities;
+  /** Which side of each strike is out of the money (calls at or above the forward) */
+  outOfTheMoney: Side[];
+}
+
+export interface ImplySliceOptions extends SliceForwardOptions {
+  restored?: RestoredQuote[];
+}
+
+/** Forward and volatilities of European quotes; quotes below their intrinsic value on that forward get a verdict. */
+export function implySlice(slice: Slice, verdicts: Verdicts, o: ImplySliceOptions): ImpliedSlice {
+  const forward = sliceForward(slice, verdicts, o);
+  const outOfTheMoney = Array.from(slice.strikes, (k): Side => (k >= forward.forward ? 'call' : 'put'));
+  markBelowIntrinsic(slice, verdicts, forward, o.restored);
+  return {
+    slice,
+    forward,
+    verdicts,
+    call: quoteVolatilities(slice, 'call', forward),
+    put: quoteVolatilities(slice, 'put', forward),
+    outOfTheMoney,
+  };
+}
+
+function markBelowIntrinsic(
+  slice: Slice,
+  verdicts: Verdicts,
+  f: SliceForward,
+  restored: RestoredQuote[] | undefined,
+): void {
+  for (const side of ['call', 'put'] as const) {
+    const { bid, ask } = sideQuotes(slice, side);
+    slice.strikes.forEach((strike, i) => {
+      if (verdicts[side][i] !== undefined && verdicts[side][i] !== 'below-intrinsic') return;
+      if (isRestored(restored, side, strike)) return;
+      const intrinsic = f.discountFactor * Math.max(0, side === 'call' ? f.forward - strike : strike - f.forward);
+      verdicts[side][i] = 0.5 * (bid[i] + ask[i]) <= intrinsic ? 'below-intrinsic' : undefined;
+    });
+  }
+}
