@@ -98,32 +98,22 @@ export function solveFiniteDifferences(
 }
 
 /**
- * What early exercise is worth at every spot: the American less the European value on the same grids, whose errors fall
- * out, extrapolated at the coarser one's nodes and by a cubic between; beyond the grid that of its end.
+ * What early exercise is worth at every spot: the American less the European value on one grid, whose errors fall out of
+ * the difference, with a cubic between its nodes; beyond the grid that of its end.
  * @param o `isAmerican` and `spot` are not read
  */
 export function solvePremium(
   o: Omit<FiniteDifferenceProblem, 'isAmerican' | 'spot'>,
   size: GridSize,
 ): (spot: number) => number {
-  const problem = { ...o, spot: o.strike, isAmerican: true };
-  const shape = gridShapeOf(problem, PREMIUM_REACH);
-  const fineSize = { ...size, space: 2 * size.space, time: 2 * size.time };
-  const coarse = premiumOnGrid(problem, size, shape);
-  const fine = premiumOnGrid(problem, fineSize, shape);
-  const { grid } = coarse;
-  const premium = coarse.values.map((value, i) => {
-    const finer = interpolate(fine.values, fine.grid, Math.min(grid.spots[i], fine.grid.spots[fine.values.length - 1]));
-    return Math.max(0, finer + (finer - value) / 3);
-  });
-  const last = grid.spots.length - 1;
-  return (spot) => Math.max(0, interpolate(premium, grid, Math.min(Math.max(spot, grid.spots[0]), grid.spots[last])));
-}
-
-function premiumOnGrid(o: FiniteDifferenceProblem, size: GridSize, shape: GridShape) {
-  const american = valuesOnGrid(o, size, shape);
-  const european = valuesOnGrid({ ...o, isAmerican: false }, size, shape);
-  return { grid: american.grid, values: american.values.map((value, i) => value - european.values[i]) };
+  const american = { ...o, spot: o.strike, isAmerican: true };
+  const shape = gridShapeOf(american, PREMIUM_REACH);
+  const { grid, values } = valuesOnGrid(american, size, shape);
+  const european = valuesOnGrid({ ...american, isAmerican: false }, size, shape).values;
+  const premium = values.map((value, i) => Math.max(0, value - european[i]));
+  const { spots } = grid;
+  const last = spots.length - 1;
+  return (spot) => Math.max(0, interpolate(premium, grid, Math.min(Math.max(spot, spots[0]), spots[last])));
 }
 
 interface Grid {

@@ -1,9 +1,13 @@
 import type { Side } from '../pricing/index.ts';
-import { fitSlice, type FittedSlice } from './fit-slice.ts';
 import { calendarArbitrage, commonRange } from './arbitrage.ts';
+import { type EventVariances, eventVariances } from './event-variance.ts';
+import { fitSlice, type FittedSlice } from './fit-slice.ts';
+import { fitSmile, type SliceSmile } from './fit-smile.ts';
+import { outlierExpiries } from './outlier-expiries.ts';
 import type { CarryInput } from './slice-forward.ts';
-import { type SmileMeasures, smileMeasures } from './smile-measures.ts';
 import type { Slice } from './slice.ts';
+import { type SmileMeasures, smileMeasures } from './smile-measures.ts';
+import { smilePoints } from './smile-points.ts';
 import { type TermPoint, type TermShape, termShape, termVolatility } from './term-structure.ts';
 import { varianceIndex } from './variance-index.ts';
 
@@ -19,6 +23,8 @@ export interface SurfaceInput {
   forwardSource?: 'parity' | 'carry';
   /** Quotes put back by hand, one list per slice */
   restored?: { side: Side; strike: number }[][];
+  /** Years to each scheduled event, ascending */
+  eventTimes?: readonly number[];
 }
 
 export interface SurfaceExpiry extends FittedSlice {
@@ -26,13 +32,17 @@ export interface SurfaceExpiry extends FittedSlice {
   measures?: SmileMeasures;
   /** No butterfly arbitrage, and total variance nowhere below the previous expiry's over the common range */
   isArbitrageFree: boolean;
+  /** Out of line with the other expiries, and what they imply at the money instead: kept out of term and surface */
+  outlier?: { expected: number };
 }
 
 export interface Surface {
   expiries: SurfaceExpiry[];
-  /** At-the-money volatility by expiry, those with a smile */
+  /** At-the-money volatility by expiry, those with a smile and in line */
   term: TermPoint[];
   shape: TermShape | undefined;
+  /** Of the expiries in `term` */
+  events: EventVariances | undefined;
   /** At-the-money volatility at 30 days */
   atm30: number;
   /** Model-free 30-day volatility, decimal, null when the expiries do not bracket 30 days */
@@ -43,30 +53,32 @@ const THIRTY_DAYS = 30 / 365;
 
 /**
  * Everything derived from the quotes of one underlying at one instant: judged, implied and fitted expiries, their
- * measures, and the term structure over them.
+ * measures, and the term structure over them. Smiles are fitted expiry by expiry, none below the one before it; an
+ * expiry out of line with the others bounds none of them.
  * @throws RangeError for a malformed slice
  */
 export function deriveSurface(o: SurfaceInput): Surface {
+  const fitted = o.slices.map((slice, i) => {
+    const carry: CarryInput = { spot: o.spot, rate: o.rates?.[i], dividendYield: o.dividendYield, ...o.carries?.[i] };
+    return fitSlice(slice, { carry, forwardSource: o.forwardSource, restored: o.restored?.[i] });
+  });
+  const outliers = outliersOf(fitted);
   const expiries: SurfaceExpiry[] = [];
-  for (const [i, slice] of o.slices.entries()) {
-    const carry: CarryInput = {
-      spot: o.spot,
-      rate: o.rates?.[i],
-      dividendYield: o.dividendYield,
-      ...o.carries?.[i],
-    };
-    const near = expiries.findLast((e) => e.smile !== undefined)?.smile;
-    const fitted = fitSlice(slice, { carry, forwardSource: o.forwardSource, restored: o.restored?.[i], near });
-    const common = near && fitted.smile && commonRange(near.range, fitted.smile.range);
+  let near: SliceSmile | undefined;
+  for (const [i, slice] of fitted.entries()) {
+    const outlier = outliers.get(i);
+    const smile = outlier ? slice.smile : notBelow(slice, near);
     expiries.push({
-      ...fitted,
-      measures: fitted.smile && smileMeasures(fitted.smile.smile),
-      isArbitrageFree:
-        (fitted.smile?.isButterflyFree ?? true) &&
-        !(near && fitted.smile && common && calendarArbitrage(near.smile, fitted.smile.smile, common).length > 0),
+      ...slice,
+      smile,
+      measures: smile && smileMeasures(smile.smile),
+      isArbitrageFree: !outlier && (smile?.isButterflyFree ?? true) && !crosses(near, smile),
+      outlier,
     });
+    if (smile && !outlier) near = smile;
   }
-  const term = expiries.flatMap((e) =>
+  const inLine = expiries.filter((e) => !e.outlier);
+  const term = inLine.flatMap((e) =>
     e.measures ? [{ timeToExpiry: e.slice.timeToExpiry, volatility: e.measures.atm }] : [],
   );
   const rateOf = (e: SurfaceExpiry) => -Math.log(e.forward.discountFactor) / e.slice.timeToExpiry;
@@ -74,10 +86,35 @@ export function deriveSurface(o: SurfaceInput): Surface {
     expiries,
     term,
     shape: term.length > 1 ? termShape(term) : undefined,
+    events: o.eventTimes && term.length > 1 ? eventVariances(term, o.eventTimes) : undefined,
     atm30: termVolatility(term, THIRTY_DAYS),
     index30: varianceIndex(
-      expiries.map((e) => ({ slice: e.slice, rate: rateOf(e) })),
+      inLine.map((e) => ({ slice: e.slice, rate: rateOf(e) })),
       THIRTY_DAYS,
     ),
   };
+}
+
+/** Outliers among the fitted expiries by their place in the list. */
+function outliersOf(fitted: FittedSlice[]): Map<number, { expected: number }> {
+  const places = fitted.flatMap((f, i) => (f.smile ? [i] : []));
+  const points = places.map((i) => {
+    const { smile } = fitted[i].smile as SliceSmile;
+    const { timeToExpiry } = fitted[i].slice;
+    return { timeToExpiry, volatility: Math.sqrt(Math.max(0, smile.totalVariance(0)) / timeToExpiry) };
+  });
+  return new Map(outlierExpiries(points).map(({ index, expected }) => [places[index], { expected }]));
+}
+
+/** The smile of an expiry, fitted anew where it would lie below the one before it. */
+function notBelow(slice: FittedSlice, near: SliceSmile | undefined): SliceSmile | undefined {
+  if (!crosses(near, slice.smile)) return slice.smile;
+  return fitSmile(smilePoints(slice), slice.slice.timeToExpiry, near);
+}
+
+/** Whether total variance falls from the nearer to the farther smile over the range both were fitted on. */
+function crosses(near: SliceSmile | undefined, far: SliceSmile | undefined): boolean {
+  if (!near || !far) return false;
+  const common = commonRange(near.range, far.range);
+  return common !== undefined && calendarArbitrage(near.smile, far.smile, common).length > 0;
 }

@@ -16,9 +16,9 @@ export type PremiumCurve = (logMoneyness: number) => number;
 
 /**
  * Deviations in the money of the strikes whose premium is solved for, besides the deepest of all: two for a first look,
- * four to rely on.
+ * three to rely on.
  */
-const NODES = { rough: [-0.8, 1], fine: [-2.2, -0.8, 0.6, 2.2] } as const;
+const NODES = { rough: [-0.8, 1], fine: [-1.8, -0.4, 1.2] } as const;
 /** Deviations by which the deepest strike must lie beyond the last of these to be solved for as well. */
 const FARTHER = 0.5;
 /** Deviations between the reach of an underlying and the price at which exercise would pay, beyond which it never will. */
@@ -40,6 +40,7 @@ export function earlyExercisePremium(
 ): Record<Side, PremiumCurve> {
   const deviation = Math.sqrt(smile.totalVariance(0));
   const ofSpot = 1 / forwardPerSpotVolatility(terms);
+  const spread = detail === 'rough' ? asYield(terms) : terms;
   const volatilityAt = (k: number) => ofSpot * smileVolatility(smile, Math.min(Math.max(k, known[0]), known[1]));
   const of = (side: Side) => {
     if (!mayExerciseEarly(terms, side, deviation)) return () => 0;
@@ -47,9 +48,17 @@ export function earlyExercisePremium(
     const deepest = (side === 'put' ? strikes[1] : strikes[0]) / step;
     const nodes: number[] = [...NODES[detail]];
     if (deepest > nodes[nodes.length - 1] + FARTHER) nodes.push(deepest);
-    return curveOf(terms, volatilityAt, side, step, nodes);
+    return curveOf(spread, volatilityAt, side, step, nodes);
   };
   return { call: of('call'), put: of('put') };
+}
+
+/** The same forward with its dividends spread over the time as a yield, whose premium is at hand at once. */
+function asYield(terms: ExerciseTerms): ExerciseTerms {
+  const { underlying, rate, forward, timeToExpiry } = terms;
+  if (underlying.kind === 'future' || underlying.dividends.length === 0) return terms;
+  const dividendYield = rate - Math.log(forward / underlying.spot) / timeToExpiry;
+  return { ...terms, underlying: { ...underlying, dividendYield, dividends: [] } };
 }
 
 /**

@@ -16,18 +16,13 @@ export interface FittedSlice extends ImpliedSlice {
   premium?: Record<Side, Float64Array>;
 }
 
-export interface FitSliceOptions extends ImplySliceOptions {
-  /** Smile of the expiry before, not to be crossed */
-  near?: SliceSmile;
-}
-
 /**
  * Takes one expiry from quotes to a smile: judges each quote by itself, frees American ones of their early-exercise
  * premium, implies forward and discount factor by parity, turns quotes into volatilities, finds stale ones by the smile
- * of their neighbours, and fits the out-of-the-money mids weighted with their market width, free of arbitrage.
+ * of their neighbours, and fits the out-of-the-money mids weighted with their market width, free of butterfly arbitrage.
  * @throws RangeError for a malformed slice
  */
-export function fitSlice(quoted: Slice, o: FitSliceOptions): FittedSlice {
+export function fitSlice(quoted: Slice, o: ImplySliceOptions): FittedSlice {
   requireSlice(quoted);
   const verdicts = judgeSlice(quoted);
   applyRestored(quoted, verdicts, o.restored);
@@ -51,5 +46,5 @@ export function fitSlice(quoted: Slice, o: FitSliceOptions): FittedSlice {
   // What was taken out since the last look changes the forward, and with it every volatility.
   if (isBent) state = implySlice(slice, verdicts, options);
   if (freed && !freed.isSettled) state.forward.reason = 'not-settled';
-  return { ...state, premium: freed?.premium, smile: fitSmile(smilePoints(state), slice.timeToExpiry, o.near) };
+  return { ...state, premium: freed?.premium, smile: fitSmile(smilePoints(state), slice.timeToExpiry) };
 }

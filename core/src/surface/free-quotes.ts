@@ -1,10 +1,11 @@
 import type { Side } from '../pricing/index.ts';
 import { earlyExercisePremium, type ExerciseTerms, type PremiumCurve } from './early-exercise.ts';
-import { implySlice, type ImplySliceOptions, type ImpliedSlice } from './imply-slice.ts';
+import type { ImplySliceOptions } from './imply-slice.ts';
 import { sideQuotes, type Verdicts } from './judge-quotes.ts';
 import type { Slice } from './slice.ts';
-import { impliedYield, type SliceForward } from './slice-forward.ts';
-import { flatSmile, robustSmile, smilePoints } from './smile-points.ts';
+import { outOfTheMoneyPoints } from './out-of-the-money-points.ts';
+import { impliedYield, sliceForward, type SliceForward } from './slice-forward.ts';
+import { flatSmile, robustSmile, type SmilePoint } from './smile-points.ts';
 
 /** Quotes without what they hold for early exercise. */
 export interface FreedQuotes {
@@ -30,7 +31,9 @@ const STEADY = -0.3;
  */
 const PREMIUM_ERROR = 0.3;
 /** Between nodes computed anew, a premium is carried along with the forward; this far it has not changed its shape. */
-const RECOMPUTED = 5e-4;
+const RECOMPUTED = 3e-4;
+/** Share of a quote's half width in which a premium does not bend the smile that it was made from. */
+const NEGLIGIBLE = 0.2;
 
 /**
  * Frees American quotes of one expiry from their early-exercise premium: from the carry forward, a smile through the
@@ -39,21 +42,24 @@ const RECOMPUTED = 5e-4;
  * @param verdicts of each quote by itself; not changed
  */
 export function freeQuotes(slice: Slice, verdicts: Verdicts, o: ImplySliceOptions): FreedQuotes {
-  // Prices of Americans may lie below what would be intrinsic on the forward: no verdict before they are freed.
-  const fresh = (): Verdicts => ({ call: [...verdicts.call], put: [...verdicts.put] });
-  let state = implySlice(slice, fresh(), { ...o, forwardSource: 'carry' });
+  let state = lightState(slice, verdicts, { ...o, forwardSource: 'carry' });
   let curves: Record<Side, PremiumCurve> | undefined;
   let computedAt = NaN;
   let premium: Record<Side, Float64Array> = { call: zeros(slice), put: zeros(slice) };
+  const hasDividends = (o.carry.dividends?.length ?? 0) > 0;
   let guess = state.forward.forward;
   let before: { guess: number; miss: number } | undefined;
   // Discount factor and premium feed each other, so the curve's stands while the forward is sought.
   const { rate } = o.carry;
   let discountFactor = o.discountFactor ?? (rate === undefined ? undefined : Math.exp(-rate * slice.timeToExpiry));
   let isChallenged = o.discountFactor !== undefined || discountFactor === undefined;
-  for (let round = 1; round <= MAX_ROUNDS; round++) {
-    // The first smile still holds the premium, so the second round computes it anew whatever the forward does.
-    if (!curves || round === 2 || Math.abs(guess / computedAt - 1) > RECOMPUTED) {
+  for (let round = hasDividends ? 0 : 1; round <= MAX_ROUNDS; round++) {
+    // The first smile still holds the premium: where that shows, the second round computes it anew.
+    const isRough = hasDividends
+      ? round === 1
+      : round === 2 && largestShare(slice, premium, state.forward.forward) > NEGLIGIBLE;
+    const isFar = Math.abs(guess / computedAt - 1) > RECOMPUTED;
+    if (!curves || isRough || isFar) {
       const next = premiumCurves(state, guess, o, curves ? 'fine' : 'rough');
       if (!next) break;
       curves = next;
@@ -62,26 +68,28 @@ export function freeQuotes(slice: Slice, verdicts: Verdicts, o: ImplySliceOption
     premium = premiumColumns(slice, curves, guess);
     const freed = less(slice, premium);
     const pairError = premium.call.map((c, i) => PREMIUM_ERROR * (c + premium.put[i]));
-    state = implySlice(freed, fresh(), { ...o, pairError, discountFactor });
+    state = lightState(freed, verdicts, { ...o, pairError, discountFactor });
+    // Dividends spread as a yield free the smile well enough, not the forward.
+    if (round === 0) continue;
     const miss = state.forward.forward - guess;
     if (Math.abs(miss) < SETTLED_FORWARD * guess && round > 1) {
       const result = { slice: freed, premium, pairError, rounds: round, isSettled: true };
       if (isChallenged) return result;
       // With the curve's discount factor all is settled; now parity may contradict it.
       isChallenged = true;
-      const free = implySlice(freed, fresh(), { ...o, pairError }).forward;
+      const free = sliceForward(freed, verdicts, { ...o, pairError });
       if (free.discountFactorSource === 'given') return result;
       ({ discountFactor } = free);
       before = undefined;
       continue;
     }
     // The secant through the last two rounds, when both rest on the full premium.
-    const slope = before && round > 2 ? (miss - before.miss) / (guess - before.guess) : -1;
+    const slope = before && round > (hasDividends ? 1 : 2) ? (miss - before.miss) / (guess - before.guess) : -1;
     before = { guess, miss };
     guess -= miss / (slope < STEADY ? slope : -1);
   }
   if (!curves) return { slice, premium, rounds: 0, isSettled: true };
-  const carried = implySlice(slice, fresh(), { ...o, forwardSource: 'carry' });
+  const carried = lightState(slice, verdicts, { ...o, forwardSource: 'carry' });
   premium = premiumColumns(
     slice,
     premiumCurves(carried, carried.forward.forward, o, 'fine') ?? curves,
@@ -90,13 +98,37 @@ export function freeQuotes(slice: Slice, verdicts: Verdicts, o: ImplySliceOption
   return { slice: less(slice, premium), premium, rounds: MAX_ROUNDS, isSettled: false };
 }
 
+/** What a round needs of an expiry: its forward, and the out-of-the-money mids in volatility. */
+interface LightState {
+  slice: Slice;
+  forward: SliceForward;
+  points: SmilePoint[];
+}
+
+function lightState(slice: Slice, verdicts: Verdicts, o: ImplySliceOptions): LightState {
+  const forward = sliceForward(slice, verdicts, o);
+  return { slice, forward, points: outOfTheMoneyPoints(slice, verdicts, forward) };
+}
+
+/** Largest share that a premium has in the half width of its out-of-the-money quote. */
+function largestShare(slice: Slice, premium: Record<Side, Float64Array>, forward: number): number {
+  let largest = 0;
+  slice.strikes.forEach((strike, i) => {
+    const side = strike >= forward ? 'call' : 'put';
+    const { bid, ask } = sideQuotes(slice, side);
+    const width = 0.5 * (ask[i] - bid[i]);
+    if (width > 0) largest = Math.max(largest, premium[side][i] / width);
+  });
+  return largest;
+}
+
 function premiumCurves(
-  state: ImpliedSlice,
+  state: LightState,
   forward: number,
   o: ImplySliceOptions,
   detail: 'rough' | 'fine',
 ): Record<Side, PremiumCurve> | undefined {
-  const points = smilePoints(state);
+  const { points } = state;
   if (points.length === 0) return undefined;
   const { timeToExpiry, strikes } = state.slice;
   const smile = (robustSmile(points, timeToExpiry) ?? flatSmile(points, timeToExpiry)).smile;

@@ -14,7 +14,8 @@ export { type Smile, smileVolatility, durrleman } from './smile.ts';
 export { type SviRawParameters, sviRawSmile } from './svi-raw.ts';
 export { type SviRawFitInput, type SviRawFitResult, fitSviRaw } from './fit-svi-raw.ts';
 export { type CarryInput, type SliceForward, impliedYield } from './slice-forward.ts';
-export { type FitSliceOptions, type FittedSlice, fitSlice } from './fit-slice.ts';
+export { type FittedSlice, fitSlice } from './fit-slice.ts';
+export type { ImplySliceOptions } from './imply-slice.ts';
 export type { SliceSmile } from './fit-smile.ts';
 export { type SmileMeasures, smileMeasures, logMoneynessAtDelta, volatilityAtDelta } from './smile-measures.ts';
 export {
@@ -27,3 +28,6 @@ export {
 } from './term-structure.ts';
 export { type ExpiryVariance, expiryVariance, varianceIndex } from './variance-index.ts';
 export { type Surface, type SurfaceExpiry, type SurfaceInput, deriveSurface } from './derive-surface.ts';
+export { type EventEstimate, type EventVariances, type UnexplainedEvent, eventVariances } from './event-variance.ts';
+export { type OutlierExpiry, outlierExpiries } from './outlier-expiries.ts';
+export { type SmileMovement, empiricalStickiness, movedSmile, skewStickinessRatio } from './smile-movement.ts';

@@ -17,7 +17,7 @@ export interface SmilePoint {
 }
 
 /** A market is taken to be no narrower than this in volatility, so that a locked quote does not rule the fit. */
-const LEAST_HALF_WIDTH = 0.0005;
+export const LEAST_HALF_WIDTH = 0.0005;
 /** The smile against which quotes are judged need not be exact: a part in a thousand of the squared error. */
 const DETECTION_GAIN = 1e-3;
 /** Another round of falling weights changes nothing that matters when the scale moves by less than this share. */
