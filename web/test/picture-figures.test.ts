@@ -101,7 +101,7 @@ describe('the Reading', () => {
     sentences.map((s) => s.map((part) => (typeof part === 'string' ? part : part.text)).join('')).join('\n');
 
   test('links every number to its Workings, and says no number that is missing', () => {
-    const all = [skewReading(picture, focus, context), termReading(picture), chainReading(picture, focus, context)];
+    const all = [skewReading(picture, focus, context), termReading(picture, context), chainReading(picture, focus, context)];
     for (const sentences of all) {
       expect(sentences.length).toBeGreaterThan(1);
       expect(words(sentences)).not.toMatch(/NaN|undefined|null|—/);

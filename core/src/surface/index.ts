@@ -31,3 +31,4 @@ export { type Surface, type SurfaceExpiry, type SurfaceInput, deriveSurface } fr
 export { type EventEstimate, type EventVariances, type UnexplainedEvent, eventVariances } from './event-variance.ts';
 export { type OutlierExpiry, outlierExpiries } from './outlier-expiries.ts';
 export { type SmileMovement, empiricalStickiness, movedSmile, skewStickinessRatio } from './smile-movement.ts';
+export { expectedAbsoluteMove, probabilityAbove, riskNeutralDensity } from './smile-distribution.ts';

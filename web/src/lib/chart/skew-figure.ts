@@ -16,6 +16,7 @@ const AXIS_TITLES: Record<Axis, string> = {
   strike: 'strike',
   distance: 'strike against forward, %',
   moneyness: 'ln(strike / forward)',
+  deviations: 'ln(strike / forward) in deviations at the money',
   delta: 'undiscounted call delta, puts to the left',
 };
 
@@ -32,6 +33,8 @@ function axisValue(axis: Axis, expiry: ExpiryPicture, strike: number, volatility
       return (strike / expiry.forward - 1) * 100;
     case 'moneyness':
       return Math.log(strike / expiry.forward);
+    case 'deviations':
+      return Math.log(strike / expiry.forward) / ((expiry.atm ?? NaN) * Math.sqrt(expiry.years));
     case 'delta':
       return (
         100 *

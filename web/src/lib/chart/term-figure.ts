@@ -1,7 +1,7 @@
 import type { Annotations, Data, Shape } from 'plotly.js';
 import { dateText, volatilityText } from '../figures/format.ts';
 import { forwardVolatilityInto } from '../figures/term-rows.ts';
-import type { ExpiryPicture, Picture } from '../schema/picture.ts';
+import type { ExpiryPicture, Picture, ScheduledEvent } from '../schema/picture.ts';
 import { axisStyle, axisTitle, baseLayout, type ChartFigure } from './figure.ts';
 import { labelRows } from './label-rows.ts';
 import { expiryColor, type Palette } from './palette.ts';
@@ -10,6 +10,15 @@ const MILLISECONDS_PER_DAY = 86_400_000;
 
 /** Width of the plot on a small window, pixels: labels that fit there fit anywhere. */
 const LEAST_WIDTH = 820;
+
+/** The line without events is drawn where they account for more than this somewhere. */
+const EVENTFUL = 0.005;
+/** A flag says the move that its event is priced at from here on. */
+const LEAST_MOVE = 0.01;
+
+function flagText({ label, implied }: ScheduledEvent): string {
+  return implied && implied.move >= LEAST_MOVE ? `${label} ±${(implied.move * 100).toFixed(1)} %` : label;
+}
 
 /** At-the-money volatility by expiry on a square-root-of-time axis, forward volatility as steps, events as flags. */
 export function termFigure(
@@ -51,6 +60,18 @@ export function termFigure(
       hovertemplate: '%{text}<extra></extra>',
     },
   ];
+  const without = fitted.map((e) => (e.exEvent === null ? null : e.exEvent * 100));
+  const isEventful = fitted.some((e) => e.exEvent !== null && (e.atm ?? 0) - e.exEvent > EVENTFUL);
+  if (isEventful) {
+    data.push({
+      type: 'scatter',
+      mode: 'lines',
+      x,
+      y: without,
+      line: { color: o.palette.event, width: 1.4, dash: 'dash' },
+      hoverinfo: 'skip',
+    });
+  }
   const annotations: Partial<Annotations>[] = [
     {
       text: 'at-the-money volatility, %',
@@ -72,6 +93,18 @@ export function termFigure(
       font: { size: 11.5, color: o.palette.ink },
     })),
   ];
+  if (isEventful) {
+    annotations.push({
+      x: x[0],
+      y: without[0] ?? y[0],
+      text: 'without events',
+      showarrow: false,
+      xanchor: 'left',
+      xshift: 6,
+      yshift: -9,
+      font: { size: 11.5, color: o.palette.event },
+    });
+  }
   if (forwards.length > 1) {
     annotations.push({
       x: x[x.length - 2],
@@ -90,10 +123,11 @@ export function termFigure(
     .map((e) => ({ ...e, days: (Date.parse(e.instant) - Date.parse(picture.asOf)) / MILLISECONDS_PER_DAY }))
     .filter((e) => e.days <= last);
   const rows = labelRows(
-    events.map((e) => ({ at: (LEAST_WIDTH * at(e.days)) / at(last), text: e.label })),
+    events.map((e) => ({ at: (LEAST_WIDTH * at(e.days)) / at(last), text: flagText(e) })),
     3,
   );
-  for (const [i, { days, label }] of events.entries()) {
+  for (const [i, event] of events.entries()) {
+    const { days } = event;
     shapes.push({
       type: 'line',
       x0: at(days),
@@ -110,7 +144,7 @@ export function termFigure(
       x: at(days),
       y: 0.97 - 0.05 * row,
       yref: 'paper',
-      text: `⚑ ${label}`,
+      text: `⚑ ${flagText(event)}`,
       showarrow: false,
       xanchor: 'left',
       xshift: 2,

@@ -199,6 +199,6 @@
   {/snippet}
   {#snippet aside()}<Reading
       sentences={chainReading(view.picture, focus, view.context)}
-      onaction={() => view.set({ restored: undefined }, { isStep: true })}
+      onaction={view.act}
     />{/snippet}
 </ViewFrame>

@@ -35,18 +35,15 @@
       .domain(places.map((p) => p.days))
       .range(places.map((p) => p.at)),
   );
-  const levels = $derived(expiries.flatMap((e) => (e.atm === null ? [] : [e.atm])));
+  const inLine = $derived(expiries.filter((e) => e.atm !== null && (e.outlier === null || shown.has(e.date))));
+  const levels = $derived(inLine.map((e) => e.atm ?? 0));
   const y = $derived(
     scaleLinear()
       .domain([Math.min(...levels), Math.max(...levels)])
-      .range([44, 21]),
+      .range([44, 21])
+      .clamp(true),
   );
-  const line = $derived(
-    expiries
-      .filter((e) => e.atm !== null)
-      .map((e) => `${x(e.days)},${y(e.atm ?? 0)}`)
-      .join(' '),
-  );
+  const line = $derived(inLine.map((e) => `${x(e.days)},${y(e.atm ?? 0)}`).join(' '));
   const events = $derived.by(() => {
     const ahead = view.picture.events
       .map((e) => ({ ...e, days: (Date.parse(e.instant) - Date.parse(view.picture.asOf)) / 86_400_000 }))
@@ -125,6 +122,7 @@
           fill={isShown ? color : 'var(--paper)'}
           stroke={isShown ? color : 'var(--faint)'}
           stroke-width="1.5"
+          stroke-dasharray={e.outlier ? '2 2' : undefined}
         />
         {#if labelled.has(e.date)}
           {#if side}
@@ -155,10 +153,10 @@
         style:left="{x(e.days)}px"
         aria-pressed={shown.has(e.date)}
         aria-current={e.date === view.focus?.date ? 'true' : undefined}
-        aria-label="{dateText(e.date, view.picture.asOf)}, {volatilityText(e.atm)} %"
+        aria-label="{dateText(e.date, view.picture.asOf)}, {volatilityText(e.atm)} %{e.outlier ? ', out of line' : ''}"
         title="{dateText(e.date, view.picture.asOf)} · {e.days.toFixed(0)} days · {volatilityText(e.atm)} %{e.standing
           ? ` · ${Math.round(e.standing.percentile * 100)} pct, rank ${Math.round((e.standing.rank ?? 0) * 100)}`
-          : ''}
+          : ''}{e.outlier ? ` · out of line: its neighbors imply ${volatilityText(e.outlier.expected)} %` : ''}
 click: focus; click again: take out"
         onclick={() => view.clickExpiry(e.date)}
       ></button>

@@ -3,6 +3,9 @@
   import TableMenu from '$lib/components/table-menu.svelte';
   import Figure from './figure.svelte';
   import Plot from './plot.svelte';
+  import SameDistance from './skew/same-distance.svelte';
+  import SkewReplay from './skew/skew-replay.svelte';
+  import SkewYear from './skew/skew-year.svelte';
   import Reading from './reading.svelte';
   import ViewFrame from './view-frame.svelte';
   import { PALETTES } from '$lib/chart/palette';
@@ -10,7 +13,9 @@
   import { dateText, pointsText, volatilityText } from '$lib/figures/format';
   import { figureId } from '$lib/measures/workings';
   import { skewReading } from '$lib/reading/readings';
-  import { SKEW_AXES, type AsOfContext } from '$lib/schema/as-of-context';
+  import { SKEW_AXES, SKEW_PANELS, type AsOfContext } from '$lib/schema/as-of-context';
+  import { skewHistoryResponse } from '$lib/schema/skew-history';
+  import { Fetched } from '$lib/state/fetched.svelte';
   import type { Side } from '$lib/schema/picture';
   import { pageState } from '$lib/state/page-state.svelte';
   import { viewState } from '$lib/state/view-state.svelte';
@@ -21,8 +26,20 @@
     strike: 'strike',
     distance: 'distance %',
     moneyness: 'ln K/F',
+    deviations: 'deviations',
     delta: 'delta',
   };
+  const panelNames: Record<AsOfContext['skew'], string> = {
+    smiles: 'smiles',
+    distance: 'same distance',
+    year: 'past year',
+    replay: 'replay',
+  };
+  const history = new Fetched(skewHistoryResponse, () =>
+    view.context.skew === 'year' || view.context.skew === 'replay'
+      ? `/api/v1/underlyings/${view.picture.underlying.symbol}/skew-history?asOf=${encodeURIComponent(view.picture.asOf)}`
+      : undefined,
+  );
   let height = $state(560);
   let width = $state(900);
   const figure = $derived(
@@ -50,20 +67,42 @@
 
 <ViewFrame title="Skew">
   {#snippet controls()}
-    <div class="segment" role="group" aria-label="Horizontal axis">
-      {#each SKEW_AXES as axis (axis)}
+    <div class="segment" role="group" aria-label="What Skew shows">
+      {#each SKEW_PANELS as panel (panel)}
         <button
           type="button"
-          aria-pressed={view.context.axis === axis}
-          onclick={() => view.set({ axis: axis === 'strike' ? undefined : axis })}>{axisNames[axis]}</button
+          aria-pressed={view.context.skew === panel}
+          onclick={() => view.set({ skew: panel === 'smiles' ? undefined : panel })}>{panelNames[panel]}</button
         >
       {/each}
     </div>
-    <span class="quiet ml-auto text-[11.5px]">whiskers bid to offer · filled call, hollow put · gray ring kept out</span
-    >
+    {#if view.context.skew === 'smiles'}
+      <div class="segment" role="group" aria-label="Horizontal axis">
+        {#each SKEW_AXES as axis (axis)}
+          <button
+            type="button"
+            aria-pressed={view.context.axis === axis}
+            onclick={() => view.set({ axis: axis === 'strike' ? undefined : axis })}>{axisNames[axis]}</button
+          >
+        {/each}
+      </div>
+      <span class="quiet ml-auto text-[11.5px]">filled call, hollow put · ring kept out</span>
+    {:else if view.context.skew !== 'distance'}
+      <span class="quiet ml-auto text-[11.5px]"
+        >{view.context.skew === 'year'
+          ? 'at 30 days, session by session'
+          : 'expiry nearest to 30 days · dotted: now'}</span
+      >
+    {/if}
   {/snippet}
   {#snippet main()}
-    {#if view.shown.length === 0}
+    {#if view.context.skew === 'distance'}
+      <SameDistance />
+    {:else if view.context.skew === 'year'}
+      <SkewYear {history} />
+    {:else if view.context.skew === 'replay'}
+      <SkewReplay {history} />
+    {:else if view.shown.length === 0}
       <p class="quiet p-8 font-serif text-[15px]">
         No expiry is shown. Click one in the ribbon, or press <span class="kbd-mark">a</span> for all.
       </p>
@@ -74,10 +113,7 @@
     {/if}
   {/snippet}
   {#snippet aside()}
-    <Reading
-      sentences={skewReading(view.picture, view.focus, view.context)}
-      onaction={() => view.set({ restored: undefined }, { isStep: true })}
-    />
+    <Reading sentences={skewReading(view.picture, view.focus, view.context)} onaction={view.act} />
     <section class="mt-5">
       <h2 class="small-caps mb-1">By expiry</h2>
       <TableMenu name={`${view.picture.underlying.symbol} skew by expiry`} />

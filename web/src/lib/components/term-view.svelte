@@ -50,7 +50,7 @@
           <tr
             ><th>expiry</th><th>days</th><th>forward</th><th>factor</th><th>at money %</th><th>pct</th><th>rank</th><th
               >forward vol %</th
-            ><th>RR 25</th><th>BF 25</th><th>inside</th></tr
+            ><th>ex event %</th><th>RR 25</th><th>BF 25</th><th>inside</th></tr
           >
         </thead>
         <tbody>
@@ -74,6 +74,7 @@
                   text={volatilityText(forwardVolatilityInto(view.picture, e))}
                 /></td
               >
+              <td><Figure id={figureId('exEvent', e.date)} text={volatilityText(e.exEvent)} /></td>
               <td><Figure id={figureId('riskReversal25', e.date)} text={pointsText(e.riskReversal25)} /></td>
               <td><Figure id={figureId('butterfly25', e.date)} text={pointsText(e.butterfly25)} /></td>
               <td
@@ -88,8 +89,5 @@
       </table>
     {/if}
   {/snippet}
-  {#snippet aside()}<Reading
-      sentences={termReading(view.picture)}
-      onaction={() => view.set({ restored: undefined }, { isStep: true })}
-    />{/snippet}
+  {#snippet aside()}<Reading sentences={termReading(view.picture, view.context)} onaction={view.act} />{/snippet}
 </ViewFrame>

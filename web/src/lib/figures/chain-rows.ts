@@ -21,6 +21,8 @@ export interface ChainRow {
   /** Volatility that theory uses, by the source in force */
   theoryVolatility: number | null;
   theory: number | null;
+  /** Part of theory that early exercise is worth */
+  earlyExercise: number;
   /** Market outside theory: bid above it (dear) or offer below it (cheap); null inside or without both */
   standing: 'dear' | 'cheap' | 'inside' | null;
   /** Distance from theory to the nearest of bid and offer, 0 inside */
@@ -53,8 +55,8 @@ export function theoryVolatility(
   }
 }
 
-/** Greeks of a quote on the expiry's own forward and discount factor, plain partial derivatives. */
-export function theoryGreeks(
+/** Price and Greeks of the European equivalent of a quote on the expiry's own forward and discount factor, plain partial derivatives. */
+function theoryGreeks(
   picture: Picture,
   expiry: ExpiryPicture,
   o: { side: Side; strike: number; volatility: number },
@@ -68,6 +70,25 @@ export function theoryGreeks(
     dividendYield: expiry.impliedYield,
     volatility: o.volatility,
   });
+}
+
+/** What early exercise adds to the price at a strike, linear between the listed ones. */
+export function earlyExerciseAt(expiry: ExpiryPicture, side: Side, strike: number): number {
+  const { strikes } = expiry;
+  const column = expiry[side].earlyExercise;
+  const next = strikes.findIndex((s) => s >= strike);
+  if (next <= 0) return column[next === 0 ? 0 : column.length - 1] ?? 0;
+  const share = (strike - strikes[next - 1]) / (strikes[next] - strikes[next - 1]);
+  return column[next - 1] + share * (column[next] - column[next - 1]);
+}
+
+/** Theoretical price at any strike, early exercise included. */
+export function theoryPrice(
+  picture: Picture,
+  expiry: ExpiryPicture,
+  o: { side: Side; strike: number; volatility: number },
+): number {
+  return theoryGreeks(picture, expiry, o).price + earlyExerciseAt(expiry, o.side, o.strike);
 }
 
 /** Quotes of one expiry against theory, by descending strike; `out` keeps the out-of-the-money side of each. */
@@ -97,7 +118,8 @@ function chainRow(
   const { bid, ask } = { bid: quotes.bid[i], ask: quotes.ask[i] };
   const volatility = theoryVolatility(expiry, side, i, source);
   const greeks = volatility === null ? undefined : theoryGreeks(picture, expiry, { side, strike, volatility });
-  const theory = greeks?.price ?? null;
+  const earlyExercise = quotes.earlyExercise[i];
+  const theory = greeks ? greeks.price + earlyExercise : null;
   const isFaulty = quotes.verdict[i] === 'crossed' || quotes.verdict[i] === 'no-ask' || quotes.verdict[i] === 'stale';
   const isJudged = theory !== null && bid !== null && ask !== null && !isFaulty;
   const gap = !isJudged ? null : bid > theory ? bid - theory : ask < theory ? ask - theory : 0;
@@ -117,6 +139,7 @@ function chainRow(
     fitVolatility: fittedVolatility(expiry, strike),
     theoryVolatility: volatility,
     theory,
+    earlyExercise,
     standing: gap === null ? null : gap > 0 ? 'dear' : gap < 0 ? 'cheap' : 'inside',
     gap,
     delta: greeks?.delta ?? null,

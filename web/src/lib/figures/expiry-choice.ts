@@ -1,10 +1,10 @@
 import type { AsOfContext } from '../schema/as-of-context.ts';
 import type { ExpiryPicture, Picture } from '../schema/picture.ts';
 
-/** Expiries that the views show: those picked, or all. */
+/** Expiries that the views show: those picked, or all that are in line with each other. */
 export function shownExpiries(picture: Picture, context: Pick<AsOfContext, 'expiries'>): ExpiryPicture[] {
   const { expiries } = context;
-  return expiries === undefined ? picture.expiries : picture.expiries.filter((e) => expiries.includes(e.date));
+  return picture.expiries.filter((e) => (expiries === undefined ? e.outlier === null : expiries.includes(e.date)));
 }
 
 /** Expiry in focus: the chosen one, else the first standard monthly a week or more away, else the first. */
@@ -32,9 +32,9 @@ export function clickExpiry(
   return { expiries: inOrder(picture, rest), expiry: undefined };
 }
 
-/** Absent when all are shown, so that expiries listed later are shown too. */
+/** Absent when all in line are shown and nothing else, so that expiries listed later are shown too. */
 function inOrder(picture: Picture, dates: string[]): string[] | undefined {
-  const all = picture.expiries.map((e) => e.date);
-  const kept = all.filter((d) => dates.includes(d));
-  return kept.length === all.length ? undefined : kept;
+  const usual = shownExpiries(picture, { expiries: undefined }).map((e) => e.date);
+  const kept = picture.expiries.map((e) => e.date).filter((d) => dates.includes(d));
+  return kept.join() === usual.join() ? undefined : kept;
 }

@@ -1,7 +1,7 @@
 import type { AsOfContext } from '../schema/as-of-context.ts';
 import type { Picture } from '../schema/picture.ts';
 import type { TradedLegText } from '../schema/traded.ts';
-import { theoryGreeks, theoryVolatility } from './chain-rows.ts';
+import { theoryPrice, theoryVolatility } from './chain-rows.ts';
 
 /** Theoretical value of one unit of a combination under the volatility source in force; null when a leg has none. */
 export function spreadTheory(
@@ -16,7 +16,7 @@ export function spreadTheory(
     if (!expiry || index < 0) return null;
     const volatility = theoryVolatility(expiry, leg.side, index, source);
     if (volatility === null) return null;
-    sum += leg.ratio * theoryGreeks(picture, expiry, { side: leg.side, strike: leg.strike, volatility }).price;
+    sum += leg.ratio * theoryPrice(picture, expiry, { side: leg.side, strike: leg.strike, volatility });
   }
   return sum;
 }

@@ -19,7 +19,9 @@ export type TermRow = {
 /** Volatility between the previous fitted expiry and this one. */
 export function forwardVolatilityInto(picture: Picture, expiry: ExpiryPicture): number | null {
   if (expiry.atm === null) return null;
-  const previous = picture.expiries.filter((e) => e.years < expiry.years && e.atm !== null).at(-1);
+  const previous = picture.expiries
+    .filter((e) => e.years < expiry.years && e.atm !== null && e.outlier === null)
+    .at(-1);
   if (previous?.atm == null) return expiry.atm;
   const result = forwardVolatility(
     { timeToExpiry: previous.years, volatility: previous.atm },

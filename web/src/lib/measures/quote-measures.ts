@@ -113,14 +113,27 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
     id: 'theory',
     label: 'theoretical value',
     unit: 'premium',
-    definition: 'Value of the option under the volatility source in force, on the forward of its expiry.',
-    formula: 'call D (F N(d₁) − K N(d₂)); put D (K N(−d₂) − F N(−d₁))',
+    definition:
+      'Value of the option under the volatility source in force, on the forward of its expiry, with what early exercise adds.',
+    formula: 'call D (F N(d₁) − K N(d₂)) + e; put D (K N(−d₂) − F N(−d₁)) + e',
     source: BLACK,
     value: ({ row }) => row.theory,
-    inputs: theoryInputs,
+    inputs: (subject) => [
+      ...theoryInputs(subject),
+      {
+        symbol: 'e',
+        label: 'early exercise',
+        value: subject.row.earlyExercise,
+        unit: 'premium',
+        source:
+          subject.picture.underlying.exercise === 'american'
+            ? "American less European value at the smile's volatility"
+            : 'none: European',
+      },
+    ],
     note: ({ picture }) =>
       picture.underlying.exercise === 'american'
-        ? 'Exercise before expiry is not valued here: European value.'
+        ? 'The Greeks beside it are those of the European equivalent; Pricer has those of the American option.'
         : undefined,
   },
   {

@@ -12,7 +12,7 @@ import {
   tickDecimals,
   volatilityText,
 } from '../figures/format.ts';
-import { theoryGreeks } from '../figures/chain-rows.ts';
+import { theoryPrice } from '../figures/chain-rows.ts';
 import { figureId } from '../measures/workings.ts';
 import type { AsOfContext } from '../schema/as-of-context.ts';
 import type { ExpiryPicture, Picture, QuoteReasonText } from '../schema/picture.ts';
@@ -73,7 +73,7 @@ function sameDistanceSentence(picture: Picture, expiry: ExpiryPicture): Sentence
     const [low, high] = expiry.smile?.range ?? [0, 0];
     const k = Math.log(strike / expiry.forward);
     if (volatility === null || k < low || k > high || Math.abs(strike / target - 1) > 0.01) return undefined;
-    return { strike, side, volatility, price: theoryGreeks(picture, expiry, { side, strike, volatility }).price };
+    return { strike, side, volatility, price: theoryPrice(picture, expiry, { side, strike, volatility }) };
   };
   const share = expiry.days < 20 ? 0.02 : 0.05;
   const put = at(-share, 'put');
@@ -149,17 +149,54 @@ function fitSentence(expiry: ExpiryPicture, picture: Picture): Sentence {
   ];
 }
 
+/** Expiries left out because they cannot stand beside the others, each with what the others imply. */
+function outlierSentences(picture: Picture, context: AsOfContext): Sentence[] {
+  return picture.expiries.flatMap((e): Sentence[] => {
+    if (!e.outlier || e.atm === null) return [];
+    const gap = e.atm - e.outlier.expected;
+    const when = dateText(e.date, picture.asOf);
+    const isShown = context.expiries?.includes(e.date) ?? false;
+    const words: Sentence = [
+      `${when} is out of line: at `,
+      { figure: figureId('atm', e.date), text: `${volatilityText(e.atm)} %` },
+      ` it stands ${numberText(Math.abs(gap) * 100, 1)} points ${gap > 0 ? 'over' : 'under'} what the expiries around it imply, ${volatilityText(e.outlier.expected)} %. `,
+    ];
+    return [
+      isShown ? words : [...words, 'It is left out. ', { action: `show-expiry:${e.date}` as const, text: 'Show it.' }],
+    ];
+  });
+}
+
+/** What a scheduled event is worth, and how much of the first expiry behind it that is. */
+function eventSentence(picture: Picture): Sentence | undefined {
+  const event = picture.events.find((e) => e.implied !== null && e.implied.move > 0.01);
+  const first = event && picture.expiries.find((e) => e.expiry > event.instant && e.outlier === null);
+  if (!event?.implied || !first || first.atm === null || first.exEvent === null) return undefined;
+  const [low, high] = event.implied.interval;
+  const percent = (move: number) => numberText(move * 100, 1);
+  return [
+    `${event.label} on ${dateText(event.instant, picture.asOf)} is priced as a move of `,
+    { figure: figureId('eventMove', first.date), text: `±${percent(event.implied.move)} %` },
+    ` (95 % interval ${percent(low)} to ${percent(high)}). It accounts for `,
+    { figure: figureId('eventPoints', first.date), text: numberText((first.atm - first.exEvent) * 100, 1) },
+    ` of the ${volatilityText(first.atm)} points of ${dateText(first.date, picture.asOf)}; without it they would be `,
+    { figure: figureId('exEvent', first.date), text: `${volatilityText(first.exEvent)} %` },
+    '.',
+  ];
+}
+
 /** Sentences beside Skew. */
 export function skewReading(picture: Picture, focus: ExpiryPicture | undefined, context: AsOfContext): Sentence[] {
   const sentences: (Sentence | undefined)[] = [levelSentence(picture)];
   if (focus) sentences.push(shapeSentence(picture, focus), sameDistanceSentence(picture, focus));
+  sentences.push(...outlierSentences(picture, context));
   sentences.push(...judgedSentences(picture, shownExpiries(picture, context), context));
   if (focus) sentences.push(fitSentence(focus, picture));
   return sentences.filter((s) => s !== undefined);
 }
 
 /** Sentences beside Term. */
-export function termReading(picture: Picture): Sentence[] {
+export function termReading(picture: Picture, context: AsOfContext): Sentence[] {
   const sentences: Sentence[] = [levelSentence(picture)];
   const fitted = picture.expiries.filter((e) => e.atm !== null);
   if (picture.term) {
@@ -182,14 +219,22 @@ export function termReading(picture: Picture): Sentence[] {
       '.',
     ]);
   }
+  const priced = eventSentence(picture);
+  if (priced) sentences.push(priced);
   const [event] = picture.events;
-  if (event) {
+  if (event && !priced) {
     const first = picture.expiries.find((e) => e.expiry > event.instant);
     sentences.push([
-      `Next scheduled: ${event.label} on ${dateText(event.instant, picture.asOf)}${first ? `, inside every expiry from ${dateText(first.date, picture.asOf)} on` : ''}.`,
+      `Next scheduled: ${event.label} on ${dateText(event.instant, picture.asOf)}${first ? `, inside every expiry from ${dateText(first.date, picture.asOf)} on` : ''}${event.implied ? '' : '; its share is not identifiable from these expiries'}.`,
     ]);
   }
-  const broken = fitted.filter((e) => !e.isArbitrageFree);
+  for (const u of picture.unexplained) {
+    sentences.push([
+      `Unexplained: ${numberText(u.excess * 100, 1)} points in ${dateText(u.expiry, picture.asOf)}, though nothing is scheduled before it.`,
+    ]);
+  }
+  sentences.push(...outlierSentences(picture, context));
+  const broken = fitted.filter((e) => !e.isArbitrageFree && e.outlier === null);
   if (broken.length > 0) {
     sentences.push([`Not free of arbitrage: ${broken.map((e) => dateText(e.date, picture.asOf)).join(', ')}.`]);
   }

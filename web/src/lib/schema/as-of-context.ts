@@ -5,7 +5,10 @@ export const FORWARD_SOURCES = ['parity', 'carry'] as const;
 export const VOLATILITY_SOURCES = ['smile', 'own', 'atm'] as const;
 export const BASES = ['share', 'contract'] as const;
 export const CHAIN_TABLES = ['quotes', 'spreads', 'prints'] as const;
-export const SKEW_AXES = ['strike', 'distance', 'moneyness', 'delta'] as const;
+export const SKEW_AXES = ['strike', 'distance', 'moneyness', 'deviations', 'delta'] as const;
+
+export const SKEW_PANELS = ['smiles', 'distance', 'year', 'replay'] as const;
+export const DISTANCES = ['percent', 'strikes', 'delta'] as const;
 
 /** The instant of the feed's newest quotes, whatever it is. */
 export const LIVE = 'live';
@@ -41,6 +44,10 @@ export const asOfContext = z.object({
   volatilitySource: z.enum(VOLATILITY_SOURCES).default('smile').catch('smile'),
   basis: z.enum(BASES).default('share').catch('share'),
   restored: list(restoredQuote).default([]).catch([]),
+  /** What Skew shows: smiles now, put and call side by side, the past year, or the smile through it */
+  skew: z.enum(SKEW_PANELS).default('smiles').catch('smiles'),
+  /** How Skew counts the same distance both ways */
+  by: z.enum(DISTANCES).default('percent').catch('percent'),
   axis: z.enum(SKEW_AXES).default('strike').catch('strike'),
   /** What Chain lists: quotes of the focus expiry, listed spreads, or the prints of the session */
   table: z.enum(CHAIN_TABLES).default('quotes').catch('quotes'),

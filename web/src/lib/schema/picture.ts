@@ -41,6 +41,8 @@ const sideColumns = z.object({
   midVolatility: z.array(figure),
   askVolatility: z.array(figure),
   verdict: z.array(reason.nullable()),
+  /** What early exercise adds to the price, taken off the quotes before they are turned into volatilities; 0 for European options */
+  earlyExercise: z.array(z.number()),
 });
 
 export const sviParameters = z.object({
@@ -72,10 +74,23 @@ export const expiryPicture = z
     curveRate: figure,
     impliedRate: z.number(),
     impliedYield: z.number(),
+    /** Yield or cost to borrow that is left when cash dividends are taken into account; null without any */
+    yieldBesideDividends: figure,
     pairsUsed: z.number(),
     pairsLeftOut: z.array(z.number()),
     smile: smileDescription
-      .and(z.object({ rmse: z.number(), insideMarket: z.number(), range: z.tuple([z.number(), z.number()]) }))
+      .and(
+        z.object({
+          rmse: z.number(),
+          insideMarket: z.number(),
+          range: z.tuple([z.number(), z.number()]),
+          quality: z.number(),
+          /** What the nearest fit without constraints had, when it was not free of arbitrage */
+          unconstrained: z
+            .object({ rmse: z.number(), butterfly: z.array(z.number()), calendar: z.array(z.number()) })
+            .nullable(),
+        }),
+      )
       .nullable(),
     atm: figure,
     riskReversal25: figure,
@@ -83,6 +98,10 @@ export const expiryPicture = z
     riskReversal10: figure,
     butterfly10: figure,
     isArbitrageFree: z.boolean(),
+    /** Out of line with the other expiries, and the at-the-money volatility that they imply instead */
+    outlier: z.object({ expected: z.number() }).nullable(),
+    /** At-the-money volatility without the scheduled events before the expiry; null for an outlier */
+    exEvent: figure,
     standing: standing.nullable(),
     strikes: z.array(z.number()),
     call: sideColumns,
@@ -90,6 +109,19 @@ export const expiryPicture = z
   })
   .meta({ id: 'ExpiryPicture' });
 export type ExpiryPicture = z.infer<typeof expiryPicture>;
+
+const scheduledEvent = z
+  .object({
+    instant: instantText,
+    kind: z.string(),
+    label: z.string(),
+    /** Move of one standard deviation that the term structure implies, with its 95 % interval; null when not identifiable */
+    implied: z
+      .object({ variance: z.number(), move: z.number(), interval: z.tuple([z.number(), z.number()]) })
+      .nullable(),
+  })
+  .meta({ id: 'ScheduledEvent' });
+export type ScheduledEvent = z.infer<typeof scheduledEvent>;
 
 /** Everything the views show of one underlying at one instant. */
 export const picture = z
@@ -113,7 +145,9 @@ export const picture = z
     standing: standing.nullable(),
     history: z.array(z.object({ instant: instantText, atm30: z.number() })),
     term: z.object({ name: z.enum(['contango', 'backwardation', 'flat', 'humped']), slope: z.number() }).nullable(),
-    events: z.array(z.object({ instant: instantText, kind: z.string(), label: z.string() })),
+    events: z.array(scheduledEvent),
+    /** Variance between two expiries that no scheduled event explains */
+    unexplained: z.array(z.object({ expiry: expiryDate, variance: z.number(), excess: z.number() })),
     expiries: z.array(expiryPicture),
   })
   .meta({ id: 'Picture' });

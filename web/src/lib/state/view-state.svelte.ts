@@ -6,6 +6,7 @@ import { tickDecimals } from '../figures/format.ts';
 import { type Workings, workingsOf } from '../measures/workings.ts';
 import { type AsOfContext, LIVE, parseContext } from '../schema/as-of-context.ts';
 import { topicText } from '../schema/live.ts';
+import type { SentenceAction } from '$lib/reading/sentence';
 import type { Picture, Side } from '../schema/picture.ts';
 import { pricerHref } from '../figures/pricer-href.ts';
 import type { LiveState } from './live-state.svelte.ts';
@@ -142,6 +143,12 @@ export class ViewState implements WorkingsHost {
   toggleLive(): Promise<void> {
     return this.set({ asOf: this.isLive ? undefined : LIVE }, { isStep: true });
   }
+
+  /** Does what a sentence of the Reading offers. */
+  act = (action: SentenceAction): void => {
+    if (action === 'restore-all') void this.set({ restored: undefined }, { isStep: true });
+    else void this.clickExpiry(action.slice('show-expiry:'.length));
+  };
 
   /** Puts a judged quote back into the fit, or takes it out again. */
   toggleRestored(date: string, strike: number, side: Side): Promise<void> {

@@ -227,6 +227,16 @@ export const trades = pgTable(
 /** The demo's one row: which simulator made it. */
 export const demo = pgTable('demo', { id: integer().primaryKey(), version: integer().notNull() });
 
+/** A fitted raw SVI smile; parameters a, b, rho, m, sigma. */
+export interface StoredSmile {
+  expiry: string;
+  years: number;
+  forward: number;
+  parameters: [number, number, number, number, number];
+  /** Log-moneyness of the fitted quotes */
+  range: [number, number];
+}
+
 /** Figures of one underlying at one stored instant, derived from its slices by the code of `version`. */
 export const derivedMeasures = pgTable(
   'derived_measures',
@@ -242,6 +252,8 @@ export const derivedMeasures = pgTable(
     index30: doublePrecision(),
     riskReversal25: doublePrecision(),
     butterfly25: doublePrecision(),
+    /** Fitted smiles by expiry, nearest first */
+    smiles: jsonb().$type<StoredSmile[]>().notNull().default([]),
     /** Close-to-close volatility up to the instant's session over the windows of the code's list, NaN where bars lack */
     realizedByWindow: prices(),
     /** Contracts traded in the session so far, and open, over all expiries */

@@ -13,6 +13,7 @@ import {
   priceResponse,
 } from '../../schema/price.ts';
 import { expiryDate, instantText, symbolText } from '../../schema/quantity.ts';
+import { skewHistoryResponse } from '../../schema/skew-history.ts';
 import { spreadsResponse, tradesResponse } from '../../schema/traded.ts';
 import { surfaceFitRequest, surfaceFitResponse } from '../../schema/surface-fit.ts';
 
@@ -161,6 +162,7 @@ const paths: ZodOpenApiPathsObject = {
     'Smiles by expiry',
     z.object({ symbol: z.string(), asOf: instantText, price: z.number(), expiries: z.array(expiryPicture) }),
   ),
+  '/underlyings/{symbol}/skew-history': view('A year of skew, one entry a session', skewHistoryResponse),
   '/underlyings/{symbol}/trades': view('Prints of the session up to the instant, latest first', tradesResponse),
   '/underlyings/{symbol}/spreads': view('Listed spreads as last quoted in the session', spreadsResponse),
   '/imports/chains': {

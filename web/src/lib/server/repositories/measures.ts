@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { decodeArrays } from '../database/binary-copy.ts';
 import type { Database, Transaction } from '../database/connect.ts';
-import { derivedMeasures } from '../database/schema.ts';
+import { derivedMeasures, type StoredSmile } from '../database/schema.ts';
 import { posixZone } from './posix-zone.ts';
 
 export type StoredMeasures = typeof derivedMeasures.$inferSelect;
@@ -25,6 +25,37 @@ export async function sessionMeasures(
       where underlying_id = ${o.underlyingId} and instant >= ${o.from.toISOString()} and instant < ${o.to.toISOString()}
     ) m order by session, instant desc`);
   return rows.map(({ instant, tenors }) => ({ instant: new Date(instant), atmByTenor: decodeArrays(tenors, 1)[0] }));
+}
+
+export interface SessionSmiles {
+  instant: Date;
+  underlyingPrice: number;
+  /** At the money at the tenor */
+  atm: number | null;
+  riskReversal25: number | null;
+  butterfly25: number | null;
+  smiles: StoredSmile[];
+}
+
+/**
+ * Price, skew and fitted smiles at the last stored instant of each session from `from` up to and including `to`, ascending.
+ * @param o.tenor place in the list, from 0
+ */
+export async function sessionSmiles(
+  database: Database | Transaction,
+  o: { underlyingId: number; zone: string; tenor: number; from: Date; to: Date },
+): Promise<SessionSmiles[]> {
+  const rows = await database.execute<
+    Omit<SessionSmiles, 'instant'> & { instant: string; [column: string]: unknown }
+  >(sql`
+    select distinct on (session) instant, underlying_price as "underlyingPrice",
+      nullif(atm_by_tenor[${o.tenor + 1}::int], 'NaN') as atm,
+      risk_reversal25 as "riskReversal25", butterfly25, smiles
+    from (
+      select *, (instant at time zone ${posixZone(o.zone)}::text)::date as session from derived_measures
+      where underlying_id = ${o.underlyingId} and instant >= ${o.from.toISOString()} and instant <= ${o.to.toISOString()}
+    ) m order by session, instant desc`);
+  return rows.map((row) => ({ ...row, instant: new Date(row.instant) }));
 }
 
 /** One tenor's at-the-money volatility at every stored instant between two, ascending. @param tenor place in the list, from 0 */
@@ -54,6 +85,7 @@ export async function upsertMeasures(database: Database | Transaction, rows: Sto
         index30: sql`excluded.index30`,
         riskReversal25: sql`excluded.risk_reversal25`,
         butterfly25: sql`excluded.butterfly25`,
+        smiles: sql`excluded.smiles`,
         realizedByWindow: sql`excluded.realized_by_window`,
         optionVolume: sql`excluded.option_volume`,
         openInterest: sql`excluded.open_interest`,

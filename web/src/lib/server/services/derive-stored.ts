@@ -58,7 +58,10 @@ function carryOf(row: StoredSlice, time: number, carry: Carry): Partial<CarryInp
 /** Surface of an underlying's stored slices of one instant, nearest expiry first. */
 export function deriveStored(
   rows: StoredSlice[],
-  o: { dateOf: (expiry: Date) => string; carry: Carry } & Pick<AsOfContext, 'forwardSource' | 'restored'>,
+  o: { dateOf: (expiry: Date) => string; carry: Carry; eventTimes?: readonly number[] } & Pick<
+    AsOfContext,
+    'forwardSource' | 'restored'
+  >,
 ): Surface {
   const slices = rows.map(coreSlice);
   return deriveSurface({
@@ -66,6 +69,7 @@ export function deriveStored(
     spot: rows[0].underlyingPrice,
     carries: rows.map((row, i) => carryOf(row, slices[i].timeToExpiry, o.carry)),
     forwardSource: o.forwardSource,
+    eventTimes: o.eventTimes,
     restored: rows.map((row) => o.restored.filter((r) => r.expiry === o.dateOf(row.expiry))),
   });
 }

@@ -1,5 +1,6 @@
 import { type Surface, termVolatility } from '@umwelt/core/surface';
 import { closeToCloseVolatility } from '@umwelt/core/volatility';
+import type { StoredSmile } from '../database/schema.ts';
 import type { StoredMeasures } from '../repositories/measures.ts';
 import type { StoredSlice } from '../repositories/slices.ts';
 
@@ -16,8 +17,6 @@ export const CLOSES_NEEDED = Math.max(...REALIZED_WINDOWS) + 1;
  * @param closes daily closes up to the instant, its own price last
  */
 export function measuresOf(surface: Surface, rows: StoredSlice[], closes: readonly number[]): StoredMeasures {
-  const distance = (e: Surface['expiries'][number]) => Math.abs(e.slice.timeToExpiry * 365 - 30);
-  const nearest = surface.expiries.reduce((best, e) => (distance(e) < distance(best) ? e : best));
   const { underlyingId, instant, underlyingPrice } = rows[0];
   const rejected: Record<string, number> = {};
   let quotes = 0;
@@ -34,14 +33,44 @@ export function measuresOf(surface: Surface, rows: StoredSlice[], closes: readon
     underlyingPrice,
     atmByTenor: TENOR_DAYS.map((days) => termVolatility(surface.term, days / 365)),
     index30: surface.index30,
-    riskReversal25: nearest.measures?.riskReversal25 ?? null,
-    butterfly25: nearest.measures?.butterfly25 ?? null,
+    riskReversal25: at30Days(surface, 'riskReversal25'),
+    butterfly25: at30Days(surface, 'butterfly25'),
+    smiles: surface.expiries.flatMap((e, i) => storedSmile(e, rows[i].expiry)),
     realizedByWindow: REALIZED_WINDOWS.map((window) => closeToCloseVolatility(closes, window)),
     optionVolume: sumOf(rows, 'callVolume') + sumOf(rows, 'putVolume'),
     openInterest: sumOf(rows, 'callOpenInterest') + sumOf(rows, 'putOpenInterest'),
     quotes,
     rejected,
   };
+}
+
+/** A measure of the smile at 30 days: linear in time between the expiries around, that of the end outside. */
+function at30Days(surface: Surface, name: 'riskReversal25' | 'butterfly25'): number | null {
+  const points = surface.expiries.flatMap((e) =>
+    e.measures && !e.outlier && Number.isFinite(e.measures[name])
+      ? [{ days: e.slice.timeToExpiry * 365, value: e.measures[name] }]
+      : [],
+  );
+  if (points.length === 0) return null;
+  const next = points.findIndex((p) => p.days >= 30);
+  if (next <= 0) return points[next === 0 ? 0 : points.length - 1].value;
+  const [a, b] = [points[next - 1], points[next]];
+  return a.value + ((30 - a.days) / (b.days - a.days)) * (b.value - a.value);
+}
+
+/** The smile of an expiry as it is kept for replay; none of an outlier or of a flat level. */
+function storedSmile(e: Surface['expiries'][number], expiry: Date): StoredSmile[] {
+  if (e.outlier || e.smile?.model !== 'svi-raw' || !('rho' in e.smile.parameters)) return [];
+  const { a, b, rho, m, sigma } = e.smile.parameters;
+  return [
+    {
+      expiry: expiry.toISOString(),
+      years: e.slice.timeToExpiry,
+      forward: e.forward.forward,
+      parameters: [a, b, rho, m, sigma],
+      range: e.smile.range,
+    },
+  ];
 }
 
 type Counted = 'callVolume' | 'putVolume' | 'callOpenInterest' | 'putOpenInterest';

@@ -1,5 +1,5 @@
-import { isMonthlyExpiry } from '@umwelt/core/time';
-import type { Surface, SurfaceExpiry } from '@umwelt/core/surface';
+import { calendarYears, isMonthlyExpiry } from '@umwelt/core/time';
+import { type EventEstimate, impliedYield, type Surface, type SurfaceExpiry } from '@umwelt/core/surface';
 import type { Standing as CoreStanding } from '@umwelt/core/volatility';
 import { civilInZone, isoInZone } from '@umwelt/market/zone';
 import { type AsOfContext, LIVE } from '../../schema/as-of-context.ts';
@@ -16,7 +16,7 @@ import {
 } from '../repositories/slices.ts';
 import { findUnderlying, type StoredUnderlying } from '../repositories/underlyings.ts';
 import { carryAt } from './carry-at.ts';
-import { type Carry, curveRate, deriveStored } from './derive-stored.ts';
+import { type Carry, curveRate, deriveStored, dividendValue } from './derive-stored.ts';
 import { measureHistory } from './measure-history.ts';
 import { sessionDate } from './session-date.ts';
 
@@ -79,7 +79,10 @@ async function makePicture(database: Database, symbol: string, context: PictureC
   // A wave may have come since the look at the newest instant.
   instant = rows[0].instant;
   const events = await eventsBetween(database, { underlyingId: id, from: instant, to: rows[rows.length - 1].expiry });
-  const surface = deriveStored(rows, { dateOf, carry, ...context });
+  const eventTimes = events.map((e) => calendarYears(instant.getTime(), e.instant.getTime()));
+  const surface = deriveStored(rows, { dateOf, carry, eventTimes, ...context });
+  // Places of the expiries in the term structure.
+  const inLine = surface.expiries.flatMap((e, i) => (e.measures && !e.outlier ? [i] : []));
   const iso = (at: Date): string => isoInZone(at.getTime(), zone);
   const isoOrNull = (at: Date | undefined) => (at ? iso(at) : null);
   const picture: Picture = {
@@ -101,7 +104,17 @@ async function makePicture(database: Database, symbol: string, context: PictureC
       .filter((h) => Number.isFinite(h.atm30))
       .map((h) => ({ instant: iso(h.instant), atm30: h.atm30 })),
     term: surface.shape ?? null,
-    events: events.map((e) => ({ instant: iso(e.instant), kind: e.kind, label: e.label })),
+    events: events.map((e, i) => ({
+      instant: iso(e.instant),
+      kind: e.kind,
+      label: e.label,
+      implied: impliedMove(surface.events?.events[i]),
+    })),
+    unexplained: (surface.events?.unexplained ?? []).map(({ index, variance, excess }) => ({
+      expiry: dateOf(rows[inLine[index]].expiry),
+      variance,
+      excess,
+    })),
     expiries: rows.map((row, i) =>
       expiryRecord(row, surface.expiries[i], {
         date: dateOf(row.expiry),
@@ -109,6 +122,7 @@ async function makePicture(database: Database, symbol: string, context: PictureC
         isMonthly: isMonthlyExpiry(civilInZone(row.expiry.getTime(), zone)),
         carry,
         standingAt: history.standingAt,
+        exEvent: surface.events?.exEvent[inLine.indexOf(i)],
       }),
     ),
   };
@@ -148,6 +162,7 @@ function expiryRecord(
     isMonthly: boolean;
     carry: Carry;
     standingAt: (volatility: number, days: number) => CoreStanding | undefined;
+    exEvent: number | undefined;
   },
 ): ExpiryPicture {
   const years = e.slice.timeToExpiry;
@@ -169,6 +184,7 @@ function expiryRecord(
     curveRate: o.carry.curve ? curveRate(o.carry.curve, days) : null,
     impliedRate,
     impliedYield: impliedRate - Math.log(forward / row.underlyingPrice) / years,
+    yieldBesideDividends: besideDividends(row, e, o.carry),
     pairsUsed: e.forward.strikesUsed.length,
     pairsLeftOut: e.forward.strikesLeftOut,
     smile: smileRecord(e),
@@ -178,6 +194,8 @@ function expiryRecord(
     riskReversal10: finite(e.measures?.riskReversal10),
     butterfly10: finite(e.measures?.butterfly10),
     isArbitrageFree: e.isArbitrageFree,
+    outlier: e.outlier ?? null,
+    exEvent: finite(o.exEvent),
     standing: e.measures ? standingRecord(o.standingAt(e.measures.atm, days)) : null,
     strikes: Array.from(row.strikes),
     call: sideRecord(row, e, 'call'),
@@ -185,11 +203,22 @@ function expiryRecord(
   };
 }
 
+function impliedMove(e: EventEstimate | undefined) {
+  return e?.ok ? { variance: e.variance, move: e.move, interval: e.interval } : null;
+}
+
+/** Yield left beside the known cash dividends; null where there are none. */
+function besideDividends(row: StoredSlice, e: SurfaceExpiry, carry: Carry): number | null {
+  const value = dividendValue(carry, row.instant, row.expiry);
+  if (value === 0) return null;
+  return finite(impliedYield(e.forward, { spot: row.underlyingPrice, dividendValue: value }, e.slice.timeToExpiry));
+}
+
 function smileRecord(e: SurfaceExpiry): ExpiryPicture['smile'] {
   if (!e.smile) return null;
-  const { model, parameters, rmse, insideMarket, range } = e.smile;
+  const { model, parameters, rmse, insideMarket, range, quality, unconstrained = null } = e.smile;
   // The pair (model, parameters) is one of the union's members by construction in core.
-  return { model, parameters, rmse, insideMarket, range } as ExpiryPicture['smile'];
+  return { model, parameters, rmse, insideMarket, range, quality, unconstrained } as ExpiryPicture['smile'];
 }
 
 function sideRecord(row: StoredSlice, e: SurfaceExpiry, side: Side): ExpiryPicture['call'] {
@@ -206,6 +235,7 @@ function sideRecord(row: StoredSlice, e: SurfaceExpiry, side: Side): ExpiryPictu
     midVolatility: column(e[side].mid),
     askVolatility: column(e[side].ask),
     verdict: e.verdicts[side].map((v) => v ?? null),
+    earlyExercise: Array.from(e.premium?.[side] ?? new Float64Array(row.strikes.length)),
   };
 }
 

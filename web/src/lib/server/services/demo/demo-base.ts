@@ -20,6 +20,7 @@ import { upsertDividends } from '../../repositories/dividends.ts';
 import { replaceEvents } from '../../repositories/events.ts';
 import { upsertCurves } from '../../repositories/rate-curves.ts';
 import { insertUnderlying } from '../../repositories/underlyings.ts';
+import { DERIVATION_VERSION } from '../measures-of.ts';
 
 let market: VeldmarMarket | undefined;
 
@@ -29,10 +30,13 @@ export function demoMarket(): VeldmarMarket {
   return market;
 }
 
-/** Whether what the database holds of the demo is this simulator's. */
+/** What the demo is made by: its quotes by the simulator, its two years of measures by the derivation. */
+const DEMO_VERSION = 1000 * SIMULATOR_VERSION + DERIVATION_VERSION;
+
+/** Whether what the database holds of the demo is what this code would make. */
 export async function isDemoCurrent(connection: Connection): Promise<boolean> {
   const [row] = await connection.database.select().from(demo);
-  return row?.version === SIMULATOR_VERSION;
+  return row?.version === DEMO_VERSION;
 }
 
 /** Everything of the demo but chains: underlyings, terms, dividends, events, rate curves, two years of daily bars. */
@@ -46,8 +50,8 @@ export async function storeDemoBase(connection: Connection): Promise<void> {
     await sql`delete from feed`;
     await database
       .insert(demo)
-      .values({ id: 1, version: SIMULATOR_VERSION })
-      .onConflictDoUpdate({ target: demo.id, set: { version: SIMULATOR_VERSION } });
+      .values({ id: 1, version: DEMO_VERSION })
+      .onConflictDoUpdate({ target: demo.id, set: { version: DEMO_VERSION } });
     const ids = new Map<string, number>();
     for (const listed of UNIVERSE) {
       const { symbol, name, sector, kind, exercise, model, settlement, multiplier, currency, zone } = listed;

@@ -1,0 +1,81 @@
+import fc from 'fast-check';
+import { expect, test } from 'vitest';
+import { eventVariances, type TermPoint } from '../../src/surface/index.ts';
+
+const TIMES = [0.02, 0.04, 0.06, 0.1, 0.17, 0.25, 0.5, 0.75, 1];
+
+/** Term structure of a mean-reverting variance with events. */
+function term(times: number[], o: { now: number; long: number; speed: number; events: [number, number][] }) {
+  return times.map((t): TermPoint => {
+    const early = -Math.expm1(-o.speed * t) / o.speed;
+    let variance = o.long ** 2 * (t - early) + o.now ** 2 * early;
+    for (const [time, move] of o.events) if (time < t) variance += move ** 2;
+    return { timeToExpiry: t, volatility: Math.sqrt(variance / t) };
+  });
+}
+
+test('the move at an event and the volatilities without it come back from the term structure they made', () => {
+  fc.assert(
+    fc.property(
+      fc.double({ min: 0.02, max: 0.25, noNaN: true }),
+      fc.double({ min: 0.15, max: 0.5, noNaN: true }),
+      fc.double({ min: 0.15, max: 0.5, noNaN: true }),
+      fc.constantFrom(0.03, 0.05, 0.12, 0.3),
+      (move, now, long, at) => {
+        const points = term(TIMES, { now, long, speed: Math.LN2 / 0.2, events: [[at, move]] });
+        const plain = term(TIMES, { now, long, speed: Math.LN2 / 0.2, events: [] });
+        const result = eventVariances(points, [at]);
+        const [event] = result.events;
+        if (!event.ok) throw new Error(event.reason);
+        expect(Math.abs(event.move - move)).toBeLessThan(0.003);
+        expect(event.interval[0]).toBeLessThanOrEqual(event.move);
+        expect(event.interval[1]).toBeGreaterThanOrEqual(event.move);
+        result.exEvent.forEach((v, i) => expect(Math.abs(v - plain[i].volatility)).toBeLessThan(0.012));
+        expect(result.unexplained).toEqual([]);
+      },
+    ),
+    { numRuns: 60 },
+  );
+});
+
+test('two expiries behind an event give it the flat ex-event formula', () => {
+  // Common practice, no source: w1 = s^2 T1 + v, w2 = s^2 T2 + v.
+  const [s, v] = [0.25, 0.08 ** 2];
+  const points = [0.05, 0.15].map((t) => ({ timeToExpiry: t, volatility: Math.sqrt(s * s + v / t) }));
+  const { events, exEvent } = eventVariances(points, [0.02]);
+  const [event] = events;
+  if (!event.ok) throw new Error(event.reason);
+  expect(event.move).toBeCloseTo(0.08, 4);
+  expect(exEvent[0]).toBeCloseTo(s, 3);
+});
+
+test('an event is not identifiable with one expiry around it, behind the last expiry, or before another without an expiry between', () => {
+  const one = eventVariances([{ timeToExpiry: 0.1, volatility: 0.3 }], [0.05]);
+  expect(one.events).toEqual([{ index: 0, ok: false, reason: 'not-identifiable' }]);
+  const late = eventVariances(term(TIMES, { now: 0.3, long: 0.3, speed: 1, events: [] }), [1.5]);
+  expect(late.events[0].ok).toBe(false);
+  const twins = eventVariances(
+    term(TIMES, {
+      now: 0.3,
+      long: 0.3,
+      speed: 1,
+      events: [
+        [0.12, 0.05],
+        [0.14, 0.05],
+      ],
+    }),
+    [0.12, 0.14],
+  );
+  expect(twins.events.map((e) => e.ok)).toEqual([false, true]);
+  // The second one stands for both.
+  expect(twins.events[1].ok && twins.events[1].move).toBeCloseTo(Math.hypot(0.05, 0.05), 2);
+});
+
+test('a hump without a known event is told as unexplained, with the expiry and its points', () => {
+  const points = term(TIMES, { now: 0.25, long: 0.3, speed: Math.LN2 / 0.2, events: [[0.05, 0.09]] });
+  const { unexplained } = eventVariances(points, []);
+  expect(unexplained).toHaveLength(1);
+  expect(unexplained[0].index).toBe(2);
+  expect(Math.sqrt(unexplained[0].variance)).toBeCloseTo(0.09, 1);
+  expect(unexplained[0].excess).toBeGreaterThan(0.1);
+});

@@ -1,0 +1,1 @@
+ALTER TABLE "derived_measures" ADD COLUMN "smiles" jsonb DEFAULT '[]'::jsonb NOT NULL;

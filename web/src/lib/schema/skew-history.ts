@@ -1,0 +1,32 @@
+import { z } from 'zod';
+import { expiryDate, figure, instantText } from './quantity.ts';
+
+/** The smile of one past session, at the expiry nearest to the tenor. */
+const pastSmile = z.object({
+  expiry: expiryDate,
+  years: z.number(),
+  forward: z.number(),
+  /** Raw SVI: a, b, rho, m, sigma */
+  parameters: z.tuple([z.number(), z.number(), z.number(), z.number(), z.number()]),
+  range: z.tuple([z.number(), z.number()]),
+});
+export type PastSmile = z.infer<typeof pastSmile>;
+
+const skewSession = z.object({
+  instant: instantText,
+  price: z.number(),
+  atm30: figure,
+  riskReversal25: figure,
+  butterfly25: figure,
+  smile: pastSmile.nullable(),
+});
+export type SkewSession = z.infer<typeof skewSession>;
+
+/** A year of an underlying's skew, one entry a session, the instant itself last. */
+export const skewHistoryResponse = z
+  .object({ symbol: z.string(), asOf: instantText, days: z.number(), sessions: z.array(skewSession) })
+  .meta({ id: 'SkewHistory' });
+export type SkewHistory = z.infer<typeof skewHistoryResponse>;
+
+/** Days to expiry that the smiles are taken nearest to. */
+export const skewTenor = z.coerce.number().min(1).max(1000).default(30).catch(30);

@@ -1,0 +1,48 @@
+import { isoInZone } from '@umwelt/market/zone';
+import type { PastSmile, SkewHistory } from '../../schema/skew-history.ts';
+import type { Database } from '../database/connect.ts';
+import type { StoredSmile } from '../database/schema.ts';
+import { sessionSmiles } from '../repositories/measures.ts';
+import type { StoredUnderlying } from '../repositories/underlyings.ts';
+import { TENOR_DAYS } from './measures-of.ts';
+import { sessionDate } from './session-date.ts';
+
+const YEAR = 365 * 86_400_000;
+
+/** The skew at 30 days and the smile nearest to a tenor, at the end of each session of the year up to an instant. */
+export async function skewHistoryOf(
+  database: Database,
+  stored: StoredUnderlying,
+  instant: Date,
+  days: number,
+): Promise<SkewHistory> {
+  const { id, zone } = stored;
+  const rows = await sessionSmiles(database, {
+    underlyingId: id,
+    zone,
+    tenor: TENOR_DAYS.indexOf(30),
+    from: new Date(instant.getTime() - YEAR),
+    to: instant,
+  });
+  const iso = (at: Date) => isoInZone(at.getTime(), zone);
+  return {
+    symbol: stored.symbol,
+    asOf: iso(instant),
+    days,
+    sessions: rows.map(({ instant: at, underlyingPrice, atm, riskReversal25, butterfly25, smiles }) => ({
+      instant: iso(at),
+      price: underlyingPrice,
+      atm30: atm,
+      riskReversal25,
+      butterfly25,
+      smile: nearestSmile(smiles, days, zone),
+    })),
+  };
+}
+
+function nearestSmile(smiles: StoredSmile[], days: number, zone: string): PastSmile | null {
+  if (smiles.length === 0) return null;
+  const distance = (s: StoredSmile) => Math.abs(Math.log((365 * s.years) / days));
+  const { expiry, ...smile } = smiles.reduce((a, b) => (distance(b) < distance(a) ? b : a));
+  return { ...smile, expiry: sessionDate(new Date(expiry), zone) };
+}
