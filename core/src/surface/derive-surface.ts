@@ -1,6 +1,6 @@
 import type { Side } from '../pricing/index.ts';
 import { calendarArbitrage, commonRange } from './arbitrage.ts';
-import { type EventVariances, eventVariances } from './event-variance.ts';
+import { type DatedEvent, type EventVariances, eventVariances } from './event-variance.ts';
 import { fitSlice, type FittedSlice } from './fit-slice.ts';
 import { fitSmile, type SliceSmile } from './fit-smile.ts';
 import { outlierExpiries } from './outlier-expiries.ts';
@@ -23,8 +23,8 @@ export interface SurfaceInput {
   forwardSource?: 'parity' | 'carry';
   /** Quotes put back by hand, one list per slice */
   restored?: { side: Side; strike: number }[][];
-  /** Years to each scheduled event, ascending */
-  eventTimes?: readonly number[];
+  /** Scheduled events, ascending in time */
+  events?: readonly DatedEvent[];
 }
 
 export interface SurfaceExpiry extends FittedSlice {
@@ -86,7 +86,7 @@ export function deriveSurface(o: SurfaceInput): Surface {
     expiries,
     term,
     shape: term.length > 1 ? termShape(term) : undefined,
-    events: o.eventTimes && term.length > 1 ? eventVariances(term, o.eventTimes) : undefined,
+    events: o.events && term.length > 1 ? eventVariances(term, o.events) : undefined,
     atm30: termVolatility(term, THIRTY_DAYS),
     index30: varianceIndex(
       inLine.map((e) => ({ slice: e.slice, rate: rateOf(e) })),

@@ -1,6 +1,14 @@
 import { leastSquares, solveLinear } from '../math/index.ts';
 import type { TermPoint } from './term-structure.ts';
 
+/** A date on which the underlying is expected to jump. */
+export interface DatedEvent {
+  /** Years from now */
+  time: number;
+  /** Events of one kind are taken to be alike; without a kind an event is like no other */
+  kind?: string;
+}
+
 /** What one scheduled event adds to the term structure. */
 export type EventEstimate = {
   /** Position of the event in the list that was given */
@@ -17,7 +25,7 @@ export type EventEstimate = {
     }
   | {
       ok: false;
-      /** `not-identifiable`: no expiry before the next event, or none on either side, tells it apart */
+      /** `not-identifiable`: no expiry tells it apart from the course or from events of another kind */
       reason: 'not-identifiable';
     }
 );
@@ -44,6 +52,9 @@ export interface EventVariances {
 const HALF_LIVES = [0.08, 0.2, 0.5, 1.2];
 /** An expiry this far above its model is a hump that something must explain: one volatility point. */
 const HUMP = 0.01;
+/** Taking a hump in must bring the error down to this share. */
+const LEAST_GAIN = 0.7;
+const MOST_HUMPS = 3;
 /** 97.5 % point of the normal distribution. */
 const TWO_SIDED = 1.96;
 /** What at-the-money volatilities err by at least, when the expiries leave nothing to measure it by. */
@@ -52,95 +63,121 @@ const LEAST_ERROR = 0.002;
 /**
  * Splits at-the-money total variance into a smooth course and a jump at each event:
  *   w(T) = long T + (now - long) (1 - e^(-s T)) / s + sum of the variances of events before T
- * with non-negative parameters, by least squares in volatility; the speed s is the best of four. With few expiries the
- * course is flat. The interval follows from the curvature of the squared error.
+ * with non-negative parameters, by least squares in volatility, one variance for all events of a kind; the speed s is the
+ * best of four. With few expiries the course is flat. The interval follows from the curvature of the squared error.
  * @param points at-the-money volatility by expiry, ascending in time
- * @param eventTimes years from now, ascending
+ * @param events ascending in time
  * @returns one estimate an event; `not-identifiable` where no two expiries can tell its variance from the course or from
- *   another event's
+ *   another kind's
  * @see Dubinsky, A., Johannes, M., Kaeck, A. & Seeger, N. (2019). Option pricing of earnings announcement risks. Review of
  *   Financial Studies 32(2), 646-687 (variance of an event from the term structure); the mean-reverting course is
  *   Heston's (1993) expected variance.
  */
-export function eventVariances(points: TermPoint[], eventTimes: readonly number[]): EventVariances {
-  const known = fitCourse(points, eventTimes, identifiable(points, eventTimes));
+export function eventVariances(points: TermPoint[], events: readonly DatedEvent[]): EventVariances {
+  const groups = groupsOf(events);
+  let used = groups.filter((g) => isIdentifiable(points, events, g));
+  let best = fitCourse(points, used);
   const unexplained: UnexplainedEvent[] = [];
-  let best = known;
-  let times = [...eventTimes];
-  let used = identifiable(points, eventTimes);
+  const found: { index: number; group: Group }[] = [];
+  const times = events.map((e) => e.time);
   // Take in the one hump that explains most, look again.
-  while (unexplained.length < 3 && points.length - best.parameters.length >= 2) {
-    const humps = points.flatMap((p, i) => {
-      const excess = p.volatility - best.model[i];
-      return excess > HUMP ? [{ i, excess }] : [];
-    });
-    if (humps.length === 0) break;
-    const { i } = humps.reduce((a, b) => (b.excess > a.excess ? b : a));
-    const from = i > 0 ? points[i - 1].timeToExpiry : 0;
-    const time = 0.5 * (from + points[i].timeToExpiry);
-    if (times.some((t) => t > from && t <= points[i].timeToExpiry)) break;
-    times = [...times, time];
-    used = [...used, times.length - 1];
-    const next = fitCourse(points, times, used);
-    if (!(next.rmse < 0.7 * best.rmse)) break;
+  while (found.length < MOST_HUMPS && points.length - best.parameters.length >= 2) {
+    const excess = points.map((p, i) => p.volatility - best.model[i]);
+    const index = excess.indexOf(Math.max(...excess));
+    if (!(excess[index] > HUMP)) break;
+    const from = index > 0 ? points[index - 1].timeToExpiry : 0;
+    const to = points[index].timeToExpiry;
+    if (times.some((t) => t > from && t <= to)) break;
+    const group: Group = { members: [], times: [0.5 * (from + to)] };
+    const next = fitCourse(points, [...used, group]);
+    if (!(next.rmse < LEAST_GAIN * best.rmse)) break;
+    times.push(group.times[0]);
+    found.push({ index, group });
+    used = [...used, group];
     best = next;
-    const variance = best.variances.get(times.length - 1) ?? 0;
-    const { timeToExpiry, volatility } = points[i];
+  }
+  for (const { index, group } of found) {
+    const { timeToExpiry, volatility } = points[index];
+    const variance = best.variances.get(group) ?? 0;
     const without = Math.sqrt(Math.max(0, volatility ** 2 - variance / timeToExpiry));
-    unexplained.push({ index: i, variance, excess: volatility - without });
+    unexplained.push({ index, variance, excess: volatility - without });
   }
   const exEvent = points.map((p) => {
     let variance = p.volatility ** 2 * p.timeToExpiry;
-    for (const [j, v] of best.variances) if (times[j] < p.timeToExpiry) variance -= v;
+    for (const [group, v] of best.variances) variance -= v * countBefore(group, p.timeToExpiry);
     return Math.sqrt(Math.max(0, variance) / p.timeToExpiry);
   });
-  const events = eventTimes.map((_, index): EventEstimate => {
-    const variance = best.variances.get(index);
-    if (variance === undefined) return { index, ok: false, reason: 'not-identifiable' };
-    const error = best.errors.get(index) ?? 0;
+  const estimates = events.map((_, index): EventEstimate => {
+    const group = used.find((g) => g.members.includes(index));
+    const variance = group && best.variances.get(group);
+    if (group === undefined || variance === undefined) return { index, ok: false, reason: 'not-identifiable' };
+    const error = best.errors.get(group) ?? 0;
     const root = (v: number) => Math.sqrt(Math.max(0, v));
     const interval: [number, number] = [root(variance - TWO_SIDED * error), root(variance + TWO_SIDED * error)];
     return { index, ok: true, variance, move: root(variance), interval };
   });
-  return { events, unexplained, exEvent, rmse: best.rmse };
+  return { events: estimates, unexplained, exEvent, rmse: best.rmse };
+}
+
+/** Events that share one variance. */
+interface Group {
+  /** Places in the list of events; empty for a jump that no event explains */
+  members: number[];
+  times: number[];
+}
+
+function groupsOf(events: readonly DatedEvent[]): Group[] {
+  const byKind = new Map<string, Group>();
+  events.forEach(({ time, kind }, index) => {
+    const key = kind ?? `own ${index}`;
+    const group = byKind.get(key) ?? { members: [], times: [] };
+    group.members.push(index);
+    group.times.push(time);
+    byKind.set(key, group);
+  });
+  return [...byKind.values()];
+}
+
+function countBefore(group: Group, time: number): number {
+  return group.times.filter((t) => t < time).length;
 }
 
 /**
- * Events that the expiries can tell apart: between an event and the next one there must be an expiry, and besides the
- * expiries there must be as many as the course needs: one before the event, or two after it.
+ * Whether the expiries tell a group's variance: behind one of its events, and before the next of another kind, there
+ * must be an expiry; and as many as the course needs besides: one before the event, or two behind it.
  */
-function identifiable(points: TermPoint[], times: readonly number[]): number[] {
-  return times.flatMap((time, j) => {
-    const end = times[j + 1] ?? Infinity;
+function isIdentifiable(points: TermPoint[], events: readonly DatedEvent[], group: Group): boolean {
+  return group.members.some((j) => {
+    const { time } = events[j];
+    const end = events.find((_, i) => i > j && !group.members.includes(i))?.time ?? Infinity;
     const before = points.filter((p) => p.timeToExpiry <= time).length;
-    const between = points.filter((p) => p.timeToExpiry > time && p.timeToExpiry <= end).length;
     const after = points.filter((p) => p.timeToExpiry > time).length;
-    const isLast = j + 1 === times.length || end > points[points.length - 1].timeToExpiry;
-    return between > 0 && (before > 0 || after > 1) && (!isLast || after > 0) && points.length > 1 ? [j] : [];
+    const between = points.filter((p) => p.timeToExpiry > time && p.timeToExpiry <= end).length;
+    return between > 0 && (before > 0 || after > 1);
   });
 }
 
 interface Course {
   parameters: Float64Array;
   model: number[];
-  variances: Map<number, number>;
-  errors: Map<number, number>;
+  variances: Map<Group, number>;
+  errors: Map<Group, number>;
   rmse: number;
 }
 
-function fitCourse(points: TermPoint[], times: readonly number[], used: number[]): Course {
-  const isFlat = points.length < used.length + 3;
+function fitCourse(points: TermPoint[], groups: Group[]): Course {
+  const isFlat = points.length < groups.length + 3;
   const speeds = isFlat ? [0] : HALF_LIVES.map((h) => Math.LN2 / h);
-  return speeds.map((s) => fitWithSpeed(points, times, used, s)).reduce((a, b) => (b.rmse < a.rmse ? b : a));
+  return speeds.map((s) => fitWithSpeed(points, groups, s)).reduce((a, b) => (b.rmse < a.rmse ? b : a));
 }
 
-function fitWithSpeed(points: TermPoint[], times: readonly number[], used: number[], speed: number): Course {
+function fitWithSpeed(points: TermPoint[], groups: Group[], speed: number): Course {
   const course = speed === 0 ? 1 : 2;
-  const count = course + used.length;
+  const count = course + groups.length;
   // Root of each parameter, so that none is negative: long, now, then the events.
   const rows = points.map(({ timeToExpiry: t }) => {
     const early = speed === 0 ? 0 : -Math.expm1(-speed * t) / speed;
-    return [...(speed === 0 ? [t] : [t - early, early]), ...used.map((j) => (times[j] < t ? 1 : 0))];
+    return [...(speed === 0 ? [t] : [t - early, early]), ...groups.map((g) => countBefore(g, t))];
   });
   const modelOf = (p: Float64Array) =>
     rows.map((row, i) => Math.sqrt(row.reduce((sum, x, j) => sum + x * p[j] ** 2, 0) / points[i].timeToExpiry));
@@ -168,8 +205,8 @@ function fitWithSpeed(points: TermPoint[], times: readonly number[], used: numbe
   return {
     parameters,
     model,
-    variances: new Map(used.map((j, n) => [j, parameters[course + n] ** 2])),
-    errors: new Map(used.map((j, n) => [j, spread[course + n]])),
+    variances: new Map(groups.map((g, n) => [g, parameters[course + n] ** 2])),
+    errors: new Map(groups.map((g, n) => [g, spread[course + n]])),
     rmse: Math.sqrt(squares / points.length),
   };
 }

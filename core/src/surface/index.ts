@@ -28,7 +28,13 @@ export {
 } from './term-structure.ts';
 export { type ExpiryVariance, expiryVariance, varianceIndex } from './variance-index.ts';
 export { type Surface, type SurfaceExpiry, type SurfaceInput, deriveSurface } from './derive-surface.ts';
-export { type EventEstimate, type EventVariances, type UnexplainedEvent, eventVariances } from './event-variance.ts';
+export {
+  type DatedEvent,
+  type EventEstimate,
+  type EventVariances,
+  type UnexplainedEvent,
+  eventVariances,
+} from './event-variance.ts';
 export { type OutlierExpiry, outlierExpiries } from './outlier-expiries.ts';
 export { type SmileMovement, empiricalStickiness, movedSmile, skewStickinessRatio } from './smile-movement.ts';
 export { expectedAbsoluteMove, probabilityAbove, riskNeutralDensity } from './smile-distribution.ts';

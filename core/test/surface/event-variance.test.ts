@@ -24,7 +24,7 @@ test('the move at an event and the volatilities without it come back from the te
       (move, now, long, at) => {
         const points = term(TIMES, { now, long, speed: Math.LN2 / 0.2, events: [[at, move]] });
         const plain = term(TIMES, { now, long, speed: Math.LN2 / 0.2, events: [] });
-        const result = eventVariances(points, [at]);
+        const result = eventVariances(points, [{ time: at }]);
         const [event] = result.events;
         if (!event.ok) throw new Error(event.reason);
         expect(Math.abs(event.move - move)).toBeLessThan(0.003);
@@ -42,7 +42,7 @@ test('two expiries behind an event give it the flat ex-event formula', () => {
   // Common practice, no source: w1 = s^2 T1 + v, w2 = s^2 T2 + v.
   const [s, v] = [0.25, 0.08 ** 2];
   const points = [0.05, 0.15].map((t) => ({ timeToExpiry: t, volatility: Math.sqrt(s * s + v / t) }));
-  const { events, exEvent } = eventVariances(points, [0.02]);
+  const { events, exEvent } = eventVariances(points, [{ time: 0.02 }]);
   const [event] = events;
   if (!event.ok) throw new Error(event.reason);
   expect(event.move).toBeCloseTo(0.08, 4);
@@ -50,25 +50,29 @@ test('two expiries behind an event give it the flat ex-event formula', () => {
 });
 
 test('an event is not identifiable with one expiry around it, behind the last expiry, or before another without an expiry between', () => {
-  const one = eventVariances([{ timeToExpiry: 0.1, volatility: 0.3 }], [0.05]);
+  const one = eventVariances([{ timeToExpiry: 0.1, volatility: 0.3 }], [{ time: 0.05 }]);
   expect(one.events).toEqual([{ index: 0, ok: false, reason: 'not-identifiable' }]);
-  const late = eventVariances(term(TIMES, { now: 0.3, long: 0.3, speed: 1, events: [] }), [1.5]);
+  const late = eventVariances(term(TIMES, { now: 0.3, long: 0.3, speed: 1, events: [] }), [{ time: 1.5 }]);
   expect(late.events[0].ok).toBe(false);
-  const twins = eventVariances(
-    term(TIMES, {
-      now: 0.3,
-      long: 0.3,
-      speed: 1,
-      events: [
-        [0.12, 0.05],
-        [0.14, 0.05],
-      ],
-    }),
-    [0.12, 0.14],
-  );
+  const points = term(TIMES, {
+    now: 0.3,
+    long: 0.3,
+    speed: 1,
+    events: [
+      [0.12, 0.05],
+      [0.14, 0.05],
+    ],
+  });
+  const twins = eventVariances(points, [{ time: 0.12 }, { time: 0.14 }]);
   expect(twins.events.map((e) => e.ok)).toEqual([false, true]);
-  // The second one stands for both.
+  // The second one stands for both ...
   expect(twins.events[1].ok && twins.events[1].move).toBeCloseTo(Math.hypot(0.05, 0.05), 2);
+  // ... unless they are of one kind, and so alike.
+  const alike = eventVariances(points, [
+    { time: 0.12, kind: 'report' },
+    { time: 0.14, kind: 'report' },
+  ]);
+  for (const e of alike.events) expect(e.ok && e.move).toBeCloseTo(0.05, 2);
 });
 
 test('a hump without a known event is told as unexplained, with the expiry and its points', () => {

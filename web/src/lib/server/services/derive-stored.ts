@@ -1,4 +1,4 @@
-import { type CarryInput, deriveSurface, type Slice, type Surface } from '@umwelt/core/surface';
+import { type CarryInput, type DatedEvent, deriveSurface, type Slice, type Surface } from '@umwelt/core/surface';
 import { calendarYears } from '@umwelt/core/time';
 import type { AsOfContext } from '../../schema/as-of-context.ts';
 import type { RateCurve } from '../repositories/rate-curves.ts';
@@ -58,7 +58,7 @@ function carryOf(row: StoredSlice, time: number, carry: Carry): Partial<CarryInp
 /** Surface of an underlying's stored slices of one instant, nearest expiry first. */
 export function deriveStored(
   rows: StoredSlice[],
-  o: { dateOf: (expiry: Date) => string; carry: Carry; eventTimes?: readonly number[] } & Pick<
+  o: { dateOf: (expiry: Date) => string; carry: Carry; events?: readonly DatedEvent[] } & Pick<
     AsOfContext,
     'forwardSource' | 'restored'
   >,
@@ -69,7 +69,7 @@ export function deriveStored(
     spot: rows[0].underlyingPrice,
     carries: rows.map((row, i) => carryOf(row, slices[i].timeToExpiry, o.carry)),
     forwardSource: o.forwardSource,
-    eventTimes: o.eventTimes,
+    events: o.events,
     restored: rows.map((row) => o.restored.filter((r) => r.expiry === o.dateOf(row.expiry))),
   });
 }

@@ -79,8 +79,8 @@ async function makePicture(database: Database, symbol: string, context: PictureC
   // A wave may have come since the look at the newest instant.
   instant = rows[0].instant;
   const events = await eventsBetween(database, { underlyingId: id, from: instant, to: rows[rows.length - 1].expiry });
-  const eventTimes = events.map((e) => calendarYears(instant.getTime(), e.instant.getTime()));
-  const surface = deriveStored(rows, { dateOf, carry, eventTimes, ...context });
+  const dated = events.map((e) => ({ time: calendarYears(instant.getTime(), e.instant.getTime()), kind: e.kind }));
+  const surface = deriveStored(rows, { dateOf, carry, events: dated, ...context });
   // Places of the expiries in the term structure.
   const inLine = surface.expiries.flatMap((e, i) => (e.measures && !e.outlier ? [i] : []));
   const iso = (at: Date): string => isoInZone(at.getTime(), zone);
