@@ -5,6 +5,7 @@ import { sideQuotes, type Verdicts } from './judge-quotes.ts';
 import type { Slice } from './slice.ts';
 import { outOfTheMoneyPoints } from './out-of-the-money-points.ts';
 import { impliedYield, sliceForward, type SliceForward } from './slice-forward.ts';
+import type { Smile } from './smile.ts';
 import { flatSmile, robustSmile, type SmilePoint } from './smile-points.ts';
 
 /** Quotes without what they hold for early exercise. */
@@ -131,7 +132,8 @@ function premiumCurves(
   const { points } = state;
   if (points.length === 0) return undefined;
   const { timeToExpiry, strikes } = state.slice;
-  const smile = (robustSmile(points, timeToExpiry) ?? flatSmile(points, timeToExpiry)).smile;
+  const fitted = (robustSmile(points, timeToExpiry) ?? flatSmile(points, timeToExpiry)).smile;
+  const smile = within(fitted, points);
   const asked = [Math.log(strikes[0] / forward), Math.log(strikes[strikes.length - 1] / forward)] as const;
   const known = [points[0].k, points[points.length - 1].k] as const;
   return earlyExercisePremium(
@@ -141,6 +143,13 @@ function premiumCurves(
     known,
     detail,
   );
+}
+
+/** The smile held between the lowest and the highest of its points: few of them may leave a fit to run away between. */
+function within(smile: Smile, points: SmilePoint[]): Smile {
+  const total = points.map((p) => p.volatility ** 2 * smile.timeToExpiry);
+  const [low, high] = [Math.min(...total), Math.max(...total)];
+  return { ...smile, totalVariance: (k) => Math.min(Math.max(smile.totalVariance(k), low), high) };
 }
 
 /** What the options of an expiry may be exercised into, on its forward. */

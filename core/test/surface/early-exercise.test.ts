@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { black76Price, type Option, optionPrice, type Side } from '../../src/pricing/index.ts';
 import { deriveSurface, type Slice, sviRawSmile, smileVolatility } from '../../src/surface/index.ts';
@@ -113,4 +114,38 @@ test.each<[string, Market]>([
     const naive = deriveSurface({ spot: market.spot, slices: [slice], rates: [market.rate] }).expiries[0];
     expect(Math.abs(naive.forward.discountFactor - Math.exp(-market.rate * time))).toBeGreaterThan(0.0005);
   }
+});
+
+test('whatever few and wild American quotes come, there is a surface and no exception', () => {
+  const price = fc.double({ min: 0.01, max: 60, noNaN: true });
+  fc.assert(
+    fc.property(
+      fc.array(fc.tuple(price, price, price, price), { minLength: 1, maxLength: 9 }),
+      fc.double({ min: 0.002, max: 2, noNaN: true }),
+      fc.double({ min: -0.02, max: 0.12, noNaN: true }),
+      fc.boolean(),
+      (quotes, timeToExpiry, rate, isPaying) => {
+        const dividends = isPaying ? [{ time: 0.5 * timeToExpiry, amount: 1 }] : [];
+        const { expiries } = deriveSurface({
+          spot: 100,
+          slices: [
+            {
+              timeToExpiry,
+              strikes: Float64Array.from(quotes, (_, i) => 80 + 5 * i),
+              callBid: Float64Array.from(quotes, ([a]) => a),
+              callAsk: Float64Array.from(quotes, ([, b]) => b),
+              putBid: Float64Array.from(quotes, ([, , c]) => c),
+              putAsk: Float64Array.from(quotes, ([, , , d]) => d),
+            },
+          ],
+          carries: [{ rate, exercise: 'american', dividends, dividendValue: dividends.length }],
+        });
+        expect(expiries[0].forward.forward).toBeGreaterThan(0);
+        for (const side of ['call', 'put'] as const) {
+          expect(expiries[0].premium?.[side].every((e) => e >= 0 && e < 1000)).toBe(true);
+        }
+      },
+    ),
+    { numRuns: 300 },
+  );
 });

@@ -21,8 +21,7 @@ import {
   UNIVERSE,
   VeldmarMarket,
 } from '../../src/veldmar/index.ts';
-import { coreSlice, market } from './derived.ts';
-import { deriveSurface, isFault } from '@umwelt/core/surface';
+import { market } from './derived.ts';
 
 /** Checksum of everything but quotes, and of the quotes of every twentieth kept session of every underlying. */
 function checksum(m: VeldmarMarket, every: number): string {
@@ -164,30 +163,21 @@ function discountOf(slice: SimulatedSlice, dividend: { time: number; amount: num
   return Math.exp(-rate * years);
 }
 
-test('faults come at the stated rates, and nearly all of them are found again', () => {
+test('faults come at the stated rates', () => {
   const count: Record<FaultKind, number> = { stale: 0, crossed: 0, 'zero-bid': 0 };
   let eligible = 0;
-  let found = 0;
-  let injected = 0;
   for (const u of UNIVERSE.slice(0, 12)) {
     const tick = (price: number) => (price < u.tickChange ? u.optionTick : u.wideTick);
     for (const day of keptDays(u.symbol).filter((_, i) => i % 16 === 0)) {
       const slices = market.slices(u.symbol, sessionInstant(day)).filter((s) => !s.truth.isWrongExpiry);
-      const surface = deriveSurface({ spot: slices[0].underlyingPrice, slices: slices.map(coreSlice) });
-      slices.forEach((s, e) => {
+      slices.forEach((s) => {
         for (const side of ['call', 'put'] as const) {
           s[`${side}Bid`].forEach((bid, i) => {
             const ask = s[`${side}Ask`][i];
             if (Math.min(bid, ask) >= LEAST_TICKS * tick(Math.min(bid, ask))) eligible++;
           });
         }
-        for (const fault of s.truth.faults) {
-          count[fault.kind]++;
-          if (fault.kind === 'zero-bid') continue;
-          injected++;
-          const verdict = surface.expiries[e].verdicts[fault.side][fault.index];
-          if (verdict && (isFault(verdict) || verdict === 'below-intrinsic')) found++;
-        }
+        for (const fault of s.truth.faults) count[fault.kind]++;
       });
     }
   }
@@ -199,7 +189,6 @@ test('faults come at the stated rates, and nearly all of them are found again', 
   // A stale quote that would not show is left as it was, so there are fewer than drawn, but not few.
   expect(count.stale).toBeGreaterThan(0.3 * FAULT_RATES.stale * eligible);
   expect(count.stale).toBeLessThan(FAULT_RATES.stale * eligible + 4 * Math.sqrt(FAULT_RATES.stale * eligible));
-  expect(found / injected).toBeGreaterThan(0.9);
 });
 
 test('quotes stand on their ticks, never bid above offer unless a fault says so', () => {

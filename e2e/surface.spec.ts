@@ -1,0 +1,170 @@
+import { expect, type Page, test } from '@playwright/test';
+import { openPage } from './open-page.ts';
+
+/* Questions that one asks of a surface, each answered on the screen by numbers that the API's own numbers confirm. */
+
+test.beforeEach(async ({ page }) => {
+  page.on('pageerror', (error) => {
+    throw error;
+  });
+});
+
+const number = (text: string | null) => Number((text ?? '').replace(/[\s\u202f%]/g, '').replace('−', '-'));
+const reading = (page: Page) => page.getByRole('region', { name: 'Reading' });
+
+interface Expiry {
+  date: string;
+  days: number;
+  years: number;
+  forward: number;
+  discountFactor: number;
+  atm: number;
+  outlier: { expected: number } | null;
+  smile: { model: string; parameters: { a: number; b: number; rho: number; m: number; sigma: number } };
+}
+
+/** Volatility of raw SVI at a strike, written out here. */
+function sviVolatility(e: Expiry, strike: number): number {
+  const { a, b, rho, m, sigma } = e.smile.parameters;
+  const d = Math.log(strike / e.forward) - m;
+  return Math.sqrt((a + b * (rho * d + Math.hypot(d, sigma))) / e.years);
+}
+
+test('find the expiry that spoils the picture: it is left out with its reason, can be shown and taken out again', async ({
+  page,
+  request,
+}) => {
+  const { expiries } = (await (await request.get('/api/v1/underlyings/SKALD/skew')).json()) as { expiries: Expiry[] };
+  const wrong = expiries.filter((e) => e.outlier !== null);
+  expect(wrong.map((e) => e.date)).toEqual(['2031-05-16']);
+  await openPage(page, '/skew/SKALD');
+  const ribbon = page.getByRole('navigation', { name: 'Expiries' });
+  await expect(ribbon).toContainText(`${expiries.length - 1} of ${expiries.length} shown`);
+  await expect(reading(page)).toContainText('16 May is out of line');
+  await expect(reading(page)).toContainText(`${((wrong[0].outlier?.expected ?? 0) * 100).toFixed(1)} %`);
+  // Its quotes are those of another expiry: total variance would be far above that of the one behind it.
+  const next = expiries.find((e) => e.days > wrong[0].days);
+  expect(wrong[0].atm ** 2 * wrong[0].years).toBeGreaterThan((next?.atm ?? 0) ** 2 * (next?.years ?? 0));
+  await reading(page).getByRole('button', { name: 'Show it.' }).click();
+  await expect(ribbon).toContainText(`${expiries.length} of ${expiries.length} shown`);
+  // One click focuses it on the way in, the next takes it out.
+  await ribbon.getByRole('button', { name: /^16 May/ }).click();
+  await expect(ribbon).toContainText(`${expiries.length - 1} of ${expiries.length} shown`);
+  await expect(page).not.toHaveURL(/expiries=/);
+});
+
+test('compare a put and a call 10 % away, by strikes and by delta too', async ({ page, request }) => {
+  const { expiries } = (await (await request.get('/api/v1/underlyings/VM50/skew')).json()) as { expiries: Expiry[] };
+  await openPage(page, '/skew/VM50?expiry=2031-06-20');
+  await page.getByRole('button', { name: 'same distance' }).click();
+  await expect(page).toHaveURL(/skew=distance/);
+  const table = page.getByTestId('same-distance');
+  const cells = await table
+    .locator('tbody tr')
+    .filter({ has: page.locator('td:first-child', { hasText: /^10$/ }) })
+    .locator('td')
+    .allTextContents();
+  const [, putStrike, putVolatility, put, call, callVolatility, callStrike, ratio, difference, points] =
+    cells.map(number);
+  const june = expiries.find((e) => e.date === '2031-06-20');
+  if (!june) throw new Error('no June expiry');
+  expect(putStrike).toBeCloseTo(0.9 * june.forward, 1);
+  expect(callStrike).toBeCloseTo(1.1 * june.forward, 1);
+  expect(putVolatility).toBeCloseTo(100 * sviVolatility(june, 0.9 * june.forward), 1);
+  expect(callVolatility).toBeCloseTo(100 * sviVolatility(june, 1.1 * june.forward), 1);
+  expect(putVolatility - callVolatility).toBeCloseTo(points, 0);
+  expect(points).toBeGreaterThan(3);
+  expect(ratio).toBeCloseTo(put / call, 0);
+  expect(difference).toBeCloseTo(put - call, 0);
+  await page.getByRole('button', { name: 'delta', exact: true }).click();
+  const quarter = table.locator('tbody tr').filter({ has: page.locator('td:first-child', { hasText: /^25$/ }) });
+  const [, strike25] = (await quarter.locator('td').allTextContents()).map(number);
+  expect(strike25).toBeLessThan(june.forward);
+  await page.getByRole('button', { name: 'strikes away' }).click();
+  await expect(table.locator('tbody tr').first().locator('td').first()).toHaveText('1');
+});
+
+test("see when within the year the currency pair's skew changed side", async ({ page, request }) => {
+  interface Session {
+    instant: string;
+    riskReversal25: number;
+  }
+  const { sessions } = (await (await request.get('/api/v1/underlyings/TERN/skew-history')).json()) as {
+    sessions: Session[];
+  };
+  expect(sessions.length).toBeGreaterThan(200);
+  expect(sessions[0].riskReversal25).toBeLessThan(-0.002);
+  expect(sessions[sessions.length - 1].riskReversal25).toBeGreaterThan(0.002);
+  await openPage(page, '/skew/TERN');
+  await page.getByRole('button', { name: 'past year' }).click();
+  const text = page.getByTestId('skew-year');
+  await expect(text).toContainText('dearer side changed');
+  await expect(text).toContainText('to calls');
+  // The day that is named lies between the last session clearly on the old side and the first clearly on the new.
+  const named = /changed (?:.*, )?(\d+ \w+(?: \d+)?) to calls/.exec((await text.textContent()) ?? '')?.[1] ?? '';
+  const lastPut = sessions.findLastIndex((s) => s.riskReversal25 < -0.002);
+  const [year, month, day] = sessions[sessions.findIndex((s, i) => i > lastPut && s.riskReversal25 > 0.002)].instant
+    .slice(0, 10)
+    .split('-')
+    .map(Number);
+  const words = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'][month - 1];
+  expect(named.startsWith(`${day} ${words}`), `${named} against ${year}-${month}-${day}`).toBe(true);
+});
+
+test('how much of the front expiry is the event?', async ({ page, request }) => {
+  interface Term {
+    events: { label: string; instant: string; implied: { move: number; interval: [number, number] } | null }[];
+  }
+  const { events } = (await (await request.get('/api/v1/underlyings/MERRO/term')).json()) as Term;
+  const readout = events.find((e) => e.label === 'Trial readout');
+  if (!readout?.implied) throw new Error('the readout is not identified');
+  const { move, interval } = readout.implied;
+  expect(interval[0]).toBeLessThan(move);
+  expect(interval[1]).toBeGreaterThan(move);
+  await openPage(page, '/term/MERRO');
+  const row = (date: string) => page.locator('tbody tr').filter({ hasText: new RegExp(`^${date}`) });
+  const cells = (await row('28 Mar').locator('td').allTextContents()).map(number);
+  const [, , , , atTheMoney] = cells;
+  const without = cells[8];
+  await expect(reading(page)).toContainText(`±${(move * 100).toFixed(1)} %`);
+  await expect(reading(page)).toContainText(
+    `${(atTheMoney - without).toFixed(1)} of the ${atTheMoney.toFixed(1)} points`,
+  );
+  // The two expiries around it alone, with a flat course between, give about the same move (common practice, no source).
+  const before = (await row('21 Mar').locator('td').allTextContents()).map(number);
+  const variance = ((atTheMoney / 100) ** 2 * cells[1] - (before[4] / 100) ** 2 * cells[1]) / 365;
+  expect(Math.abs(Math.sqrt(variance) - move)).toBeLessThan(0.01);
+  await page.locator('[data-figure^="eventMove~"]').click();
+  await expect(page.getByRole('complementary', { name: 'Workings' })).toContainText('Dubinsky');
+});
+
+test('the smile plays through the year beside the price, stops, and can be scrubbed by key', async ({
+  page,
+  request,
+}) => {
+  interface Session {
+    instant: string;
+    price: number;
+  }
+  const { sessions } = (await (await request.get('/api/v1/underlyings/VM50/skew-history')).json()) as {
+    sessions: Session[];
+  };
+  await openPage(page, '/skew/VM50?skew=replay');
+  const shown = page.getByTestId('replay-session');
+  await expect(shown).toContainText('at money');
+  const slider = page.getByRole('slider', { name: 'Session' });
+  await slider.focus();
+  await page.keyboard.press('Home');
+  await expect(shown).toContainText(sessions[0].price.toFixed(1).replace(/\B(?=(\d{3})+(?!\d))/g, '\u202f'));
+  await page.keyboard.press('ArrowRight');
+  await expect(slider).toHaveValue('1');
+  const path = () => page.getByTestId('replay-smile').getAttribute('d');
+  const first = await path();
+  await page.getByRole('button', { name: 'play' }).click();
+  await expect.poll(path).not.toBe(first);
+  await expect.poll(async () => Number(await slider.inputValue())).toBeGreaterThan(20);
+  await page.getByRole('button', { name: 'stop' }).click();
+  const stopped = await slider.inputValue();
+  await page.waitForTimeout(300);
+  expect(await slider.inputValue()).toBe(stopped);
+});
