@@ -38,3 +38,4 @@ export {
 export { type OutlierExpiry, outlierExpiries } from './outlier-expiries.ts';
 export { type SmileMovement, empiricalStickiness, movedSmile, skewStickinessRatio } from './smile-movement.ts';
 export { expectedAbsoluteMove, probabilityAbove, riskNeutralDensity } from './smile-distribution.ts';
+export { type Borrowing, borrowedSmile, fittedShift } from './borrowed-smile.ts';

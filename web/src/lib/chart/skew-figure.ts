@@ -1,7 +1,7 @@
 import { smileVolatility } from '@umwelt/core/surface';
 import { forwardDelta } from '@umwelt/core/pricing';
 import type { Annotations, Data, Shape } from 'plotly.js';
-import { expirySmile } from '../figures/expiry-smile.ts';
+import { borrowedSmileOf, expirySmile } from '../figures/expiry-smile.ts';
 import { dateText, strikeText, volatilityText } from '../figures/format.ts';
 import { reasonWords } from '../reading/readings.ts';
 import type { AsOfContext } from '../schema/as-of-context.ts';
@@ -102,6 +102,28 @@ export function skewFigure(picture: Picture, o: SkewOptions): ChartFigure {
       hovertemplate: `${name} %{y:.1f} %<extra></extra>`,
     });
     ends.push({ x: x[x.length - 1], y: y[y.length - 1], text: name, color, isFocus });
+  }
+  const lent = o.focus && borrowedSmileOf(o.focus);
+  if (o.focus?.smile && o.focus.borrowed && lent) {
+    const { focus } = o;
+    const [low, high] = o.focus.smile.range;
+    const points = Array.from({ length: CURVE_POINTS + 1 }, (_, n) => {
+      const k = low + ((high - low) * n) / CURVE_POINTS;
+      const volatility = smileVolatility(lent, k);
+      return { x: axisValue(o.axis, focus, focus.forward * Math.exp(k), volatility), y: volatility * 100 };
+    });
+    const words = `${o.focus.borrowed.donor}'s smile`;
+    drawn.push(...points.map((p) => p.y));
+    data.push({
+      type: 'scatter',
+      mode: 'lines',
+      x: points.map((p) => p.x),
+      y: points.map((p) => p.y),
+      name: words,
+      line: { color: o.palette.implied, width: 2, dash: 'dash' },
+      hovertemplate: `${words} %{y:.1f} %<extra></extra>`,
+    });
+    ends.push({ ...points[0], text: words, color: o.palette.implied, isFocus: false });
   }
   if (o.focus) data.push(...focusMarks(o.focus, o));
 

@@ -1,7 +1,7 @@
 <!-- Assumptions in force; a mark shows when any differs from its default. -->
 <script lang="ts">
   import { viewState } from '$lib/state/view-state.svelte';
-  import type { AsOfContext } from '$lib/schema/as-of-context';
+  import { type AsOfContext, VOLATILITY_SOURCES } from '$lib/schema/as-of-context';
 
   const view = viewState();
   const context = $derived(view.context);
@@ -10,6 +10,7 @@
     smile: 'smile',
     own: "option's own",
     atm: 'at the money',
+    borrowed: 'borrowed',
   };
   const hasCurve = $derived(view.picture.expiries.some((e) => e.carryForward !== null));
 </script>
@@ -42,10 +43,11 @@
     <fieldset class="mt-3">
       <legend class="small-caps">Volatility for theory</legend>
       <div class="segment mt-1">
-        {#each ['smile', 'own', 'atm'] as const as source (source)}
+        {#each VOLATILITY_SOURCES as source (source)}
           <button
             type="button"
             aria-pressed={context.volatilitySource === source}
+            disabled={source === 'borrowed' && view.borrow?.state == null}
             onclick={() => view.set({ volatilitySource: source === 'smile' ? undefined : source })}
             >{volatilityNames[source]}</button
           >
@@ -53,7 +55,9 @@
       </div>
     </fieldset>
     <p class="quiet mt-3 text-[11.5px]">
-      Model: Black–Scholes–Merton on the forward. Exercise: European value. Time: calendar days, ACT/365 by minutes.
+      Model: Black–Scholes–Merton on the forward. Exercise: {view.picture.underlying.exercise === 'american'
+        ? 'American, by the premium over European'
+        : 'European'}. Time: calendar days, ACT/365 by minutes.
     </p>
   </div>
 </details>

@@ -3,6 +3,7 @@
   import TableMenu from '$lib/components/table-menu.svelte';
   import Figure from './figure.svelte';
   import Plot from './plot.svelte';
+  import BorrowDialog from './skew/borrow-dialog.svelte';
   import SameDistance from './skew/same-distance.svelte';
   import SkewReplay from './skew/skew-replay.svelte';
   import SkewYear from './skew/skew-year.svelte';
@@ -40,6 +41,7 @@
       ? `/api/v1/underlyings/${view.picture.underlying.symbol}/skew-history?asOf=${encodeURIComponent(view.picture.asOf)}`
       : undefined,
   );
+  let isBorrowing = $state(false);
   let height = $state(560);
   let width = $state(900);
   const figure = $derived(
@@ -65,6 +67,7 @@
   }
 </script>
 
+<BorrowDialog bind:isOpen={isBorrowing} />
 <ViewFrame title="Skew">
   {#snippet controls()}
     <div class="segment" role="group" aria-label="What Skew shows">
@@ -76,6 +79,7 @@
         >
       {/each}
     </div>
+    <button type="button" class="text-implied" onclick={() => (isBorrowing = true)}>borrow…</button>
     {#if view.context.skew === 'smiles'}
       <div class="segment" role="group" aria-label="Horizontal axis">
         {#each SKEW_AXES as axis (axis)}
@@ -113,7 +117,7 @@
     {/if}
   {/snippet}
   {#snippet aside()}
-    <Reading sentences={skewReading(view.picture, view.focus, view.context)} onaction={view.act} />
+    <Reading sentences={skewReading(view.picture, view.focus, view.context, view.borrow?.state)} onaction={view.act} />
     <section class="mt-5">
       <h2 class="small-caps mb-1">By expiry</h2>
       <TableMenu name={`${view.picture.underlying.symbol} skew by expiry`} />

@@ -1,7 +1,8 @@
 import { blackScholesMertonGreeks, forwardDelta, type Greeks } from '@umwelt/core/pricing';
+import { smileVolatility } from '@umwelt/core/surface';
 import type { AsOfContext } from '../schema/as-of-context.ts';
 import type { ExpiryPicture, Picture, QuoteReasonText, Side } from '../schema/picture.ts';
-import { fittedVolatility } from './expiry-smile.ts';
+import { borrowedSmileOf, fittedVolatility } from './expiry-smile.ts';
 
 /** One quote against theory. Greeks per unit of underlying: theta per calendar day, vega per volatility point. */
 export interface ChainRow {
@@ -52,6 +53,10 @@ export function theoryVolatility(
       return expiry[side].midVolatility[index];
     case 'atm':
       return expiry.atm;
+    case 'borrowed': {
+      const smile = borrowedSmileOf(expiry);
+      return smile ? smileVolatility(smile, Math.log(expiry.strikes[index] / expiry.forward)) : null;
+    }
   }
 }
 

@@ -5,7 +5,12 @@ const MERTON = 'Merton, R. C. (1973). Theory of rational option pricing. Bell Jo
 const BLACK = 'Black, F. (1976). The pricing of commodity contracts. Journal of Financial Economics 3(1-2), 167-179';
 const LETS_BE_RATIONAL = "Jäckel, P. (2017). Let's be rational. Wilmott 2017(87), 40-53 (how the price is inverted)";
 
-const SOURCES = { smile: 'fitted smile at the strike', own: "the quote's own mid", atm: 'at the money of the expiry' };
+const SOURCES = {
+  smile: 'fitted smile at the strike',
+  own: "the quote's own mid",
+  atm: 'at the money of the expiry',
+  borrowed: 'borrowed smile at the strike',
+};
 
 function contractInputs({ expiry, row }: QuoteSubject): WorkingsInput[] {
   return [

@@ -4,6 +4,7 @@ import { shownExpiries } from '../figures/expiry-choice.ts';
 import { fittedVolatility } from '../figures/expiry-smile.ts';
 import {
   dateText,
+  instantLabel,
   numberText,
   ordinalText,
   pointsText,
@@ -14,6 +15,7 @@ import {
 } from '../figures/format.ts';
 import { theoryPrice } from '../figures/chain-rows.ts';
 import { figureId } from '../measures/workings.ts';
+import type { BorrowState } from '../schema/borrow.ts';
 import type { AsOfContext } from '../schema/as-of-context.ts';
 import type { ExpiryPicture, Picture, QuoteReasonText } from '../schema/picture.ts';
 import type { Sentence, SentencePart } from './sentence.ts';
@@ -185,10 +187,51 @@ function eventSentence(picture: Picture): Sentence | undefined {
   ];
 }
 
+/** Whose smile is borrowed, of which expiry, at which level; or why none is. */
+export function borrowSentence(
+  picture: Picture,
+  focus: ExpiryPicture | undefined,
+  { link, chain, trouble, isStale, donorAsOf }: BorrowState,
+): Sentence {
+  switch (trouble) {
+    case 'donor-missing':
+      return [
+        `The smile of ${chain[chain.length - 1]} is to be borrowed, but nothing of it is stored: import it, or choose another donor.`,
+      ];
+    case 'donor-without-quotes':
+      return [
+        `The smile of ${chain[chain.length - 1]} is to be borrowed, but it has no quotes at or before this instant.`,
+      ];
+    case 'cycle':
+      return [`The chain ${chain.join(', ')} leads back on itself, so no smile is borrowed: choose another donor.`];
+    case null:
+      break;
+  }
+  const what = link.kind === 'shape' ? 'shape' : 'whole smile';
+  const through = chain.length > 1 ? `, which itself borrows from ${chain.slice(1).join(', ')}` : '';
+  const parts: Sentence = [`The ${what} of ${link.donor} is borrowed${through}`];
+  const borrowed = focus?.borrowed;
+  if (focus && borrowed) {
+    const shift = borrowed.steps[borrowed.steps.length - 1].shift;
+    parts.push(
+      `; for ${dateText(focus.date, picture.asOf)} it is that of ${borrowed.isOtherDate ? `the nearest expiry, ${dateText(borrowed.donorExpiry, picture.asOf)}` : 'the same date'}, ${link.shift === null ? 'fitted by' : 'moved by'} ${pointsText(shift, 2)} points`,
+    );
+  } else if (focus) parts.push(`; ${dateText(focus.date, picture.asOf)} finds no smile there`);
+  if (isStale && donorAsOf) parts.push(`. Its quotes are older: ${instantLabel(donorAsOf)}`);
+  parts.push('. Theory follows it when the assumptions say "borrowed".');
+  return parts;
+}
+
 /** Sentences beside Skew. */
-export function skewReading(picture: Picture, focus: ExpiryPicture | undefined, context: AsOfContext): Sentence[] {
+export function skewReading(
+  picture: Picture,
+  focus: ExpiryPicture | undefined,
+  context: AsOfContext,
+  borrow?: BorrowState | null,
+): Sentence[] {
   const sentences: (Sentence | undefined)[] = [levelSentence(picture)];
   if (focus) sentences.push(shapeSentence(picture, focus), sameDistanceSentence(picture, focus));
+  if (borrow) sentences.push(borrowSentence(picture, focus, borrow));
   sentences.push(...outlierSentences(picture, context));
   sentences.push(...judgedSentences(picture, shownExpiries(picture, context), context));
   if (focus) sentences.push(fitSentence(focus, picture));

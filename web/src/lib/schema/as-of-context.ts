@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { expiryDate, instantText, optionSide } from './quantity.ts';
 
 export const FORWARD_SOURCES = ['parity', 'carry'] as const;
-export const VOLATILITY_SOURCES = ['smile', 'own', 'atm'] as const;
+export const VOLATILITY_SOURCES = ['smile', 'own', 'atm', 'borrowed'] as const;
 export const BASES = ['share', 'contract'] as const;
 export const CHAIN_TABLES = ['quotes', 'spreads', 'prints'] as const;
 export const SKEW_AXES = ['strike', 'distance', 'moneyness', 'deviations', 'delta'] as const;

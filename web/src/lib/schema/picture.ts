@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { borrowedSmilePicture } from './borrow.ts';
 import { expiryDate, figure, instantText, optionSide } from './quantity.ts';
 
 const reason = z.enum(['crossed', 'no-bid', 'no-ask', 'stale', 'below-intrinsic', 'too-wide']);
@@ -99,6 +100,8 @@ export const expiryPicture = z
     butterfly10: figure,
     isArbitrageFree: z.boolean(),
     /** Out of line with the other expiries, and the at-the-money volatility that they imply instead */
+    /** Smile taken over from another underlying, once it is asked for */
+    borrowed: borrowedSmilePicture.optional(),
     outlier: z.object({ expected: z.number() }).nullable(),
     /** At-the-money volatility without the scheduled events before the expiry; null for an outlier */
     exEvent: figure,

@@ -5,10 +5,12 @@ import { clickExpiry, focusExpiry, shownExpiries } from '../figures/expiry-choic
 import { tickDecimals } from '../figures/format.ts';
 import { type Workings, workingsOf } from '../measures/workings.ts';
 import { type AsOfContext, LIVE, parseContext } from '../schema/as-of-context.ts';
+import { borrowResponse, type BorrowResponse } from '../schema/borrow.ts';
 import { topicText } from '../schema/live.ts';
 import type { SentenceAction } from '$lib/reading/sentence';
 import type { Picture, Side } from '../schema/picture.ts';
 import { pricerHref } from '../figures/pricer-href.ts';
+import { Fetched } from './fetched.svelte.ts';
 import type { LiveState } from './live-state.svelte.ts';
 import type { WorkingsHost } from './workings-host.ts';
 
@@ -16,6 +18,9 @@ import type { WorkingsHost } from './workings-host.ts';
 export class ViewState implements WorkingsHost {
   readonly #loaded: () => Picture;
   readonly #live: LiveState;
+  readonly #borrow: Fetched<BorrowResponse>;
+  /** How often the link has been changed here */
+  borrowChanges = $state(0);
   readonly context: AsOfContext = $derived(parseContext(page.url.searchParams));
   readonly shown = $derived.by(() => shownExpiries(this.picture, this.context));
   readonly focus = $derived.by(() => focusExpiry(this.picture, this.context));
@@ -24,6 +29,19 @@ export class ViewState implements WorkingsHost {
   constructor(loaded: () => Picture, live: LiveState) {
     this.#loaded = loaded;
     this.#live = live;
+    this.#borrow = new Fetched(borrowResponse, () => this.#borrowAddress);
+  }
+
+  /** Asked for again with every minute of the picture, and when the link was changed. */
+  get #borrowAddress(): string {
+    const { underlying, asOf } = this.#newest;
+    const minute = encodeURIComponent(`${asOf.slice(0, 16)}:59${asOf.slice(19)}`);
+    return `/api/v1/underlyings/${underlying.symbol}/borrow?asOf=${minute}&change=${this.borrowChanges}`;
+  }
+
+  /** What the underlying borrows from others; undefined until it has arrived. */
+  get borrow(): BorrowResponse | undefined {
+    return this.#borrow.answer;
   }
 
   get isLive(): boolean {
@@ -35,7 +53,15 @@ export class ViewState implements WorkingsHost {
     return this.isLive ? topicText(this.#loaded().underlying.symbol, page.url.searchParams) : undefined;
   }
 
-  get picture(): Picture {
+  /** The newest picture, each expiry with the smile it borrows. */
+  readonly picture: Picture = $derived.by(() => {
+    const picture = this.#newest;
+    const smiles = this.borrow?.expiries ?? {};
+    if (Object.keys(smiles).length === 0) return picture;
+    return { ...picture, expiries: picture.expiries.map((e) => ({ ...e, borrowed: smiles[e.date] })) };
+  });
+
+  get #newest(): Picture {
     const loaded = this.#loaded();
     const newest = this.#live.picture;
     if (!newest || newest.topic !== this.topic) return loaded;

@@ -326,3 +326,18 @@ export const importMappings = pgTable(
   },
   (t) => [uniqueIndex().on(t.owner, t.headers)],
 );
+
+/** Whose smile an underlying borrows; by symbols, so that the link outlives the data of either side. */
+export const smileLinks = pgTable(
+  'smile_links',
+  {
+    owner: text().notNull(),
+    symbol: text().notNull(),
+    donor: text().notNull(),
+    kind: text().notNull(),
+    /** Null: fitted */
+    shift: doublePrecision(),
+    ratio: doublePrecision().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.owner, t.symbol] })],
+);

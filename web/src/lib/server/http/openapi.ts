@@ -13,6 +13,7 @@ import {
   priceResponse,
 } from '../../schema/price.ts';
 import { expiryDate, instantText, symbolText } from '../../schema/quantity.ts';
+import { borrowResponse, smileLink } from '../../schema/borrow.ts';
 import { skewHistoryResponse } from '../../schema/skew-history.ts';
 import { spreadsResponse, tradesResponse } from '../../schema/traded.ts';
 import { surfaceFitRequest, surfaceFitResponse } from '../../schema/surface-fit.ts';
@@ -163,6 +164,20 @@ const paths: ZodOpenApiPathsObject = {
     z.object({ symbol: z.string(), asOf: instantText, price: z.number(), expiries: z.array(expiryPicture) }),
   ),
   '/underlyings/{symbol}/skew-history': view('A year of skew, one entry a session', skewHistoryResponse),
+  '/underlyings/{symbol}/borrow': {
+    ...view('Smiles borrowed from another underlying', borrowResponse),
+    put: {
+      summary: 'Borrow the smile of another underlying from now on; 422 when the chain leads back',
+      requestParams: { path: z.object({ symbol: symbolText }) },
+      requestBody: { content: { 'application/json': { schema: smileLink } } },
+      responses: ok(smileLink, 'The link that is kept'),
+    },
+    delete: {
+      summary: 'Borrow no longer',
+      requestParams: { path: z.object({ symbol: symbolText }) },
+      responses: { '204': { description: 'There is no link' } },
+    },
+  },
   '/underlyings/{symbol}/trades': view('Prints of the session up to the instant, latest first', tradesResponse),
   '/underlyings/{symbol}/spreads': view('Listed spreads as last quoted in the session', spreadsResponse),
   '/imports/chains': {
