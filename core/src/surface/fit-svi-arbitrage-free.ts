@@ -1,6 +1,6 @@
 import { leastSquares } from '../math/index.ts';
 import { butterflyArbitrage, calendarArbitrage, gridOf, outerRange, STEEPEST_WING } from './arbitrage.ts';
-import { durrleman, type Smile } from './smile.ts';
+import { durrleman, type Smile, smileVolatility } from './smile.ts';
 import type { SmilePoint } from './smile-points.ts';
 import { type SviRawParameters, sviRawSmile } from './svi-raw.ts';
 
@@ -33,6 +33,20 @@ const BLENDS = 30;
  * @returns parameters without arbitrage on the grids of {@link butterflyArbitrage} and {@link calendarArbitrage}
  */
 export function fitSviArbitrageFree(o: ArbitrageFreeInput): SviRawParameters {
+  // The fit without constraints may be so far out that the steps lose their way: a second run starts where it is made
+  // free of arbitrage at the cost of its shape, which is also the answer if both runs end worse.
+  const flattened = cleared(o.start, o);
+  const candidates = [improved(o.start, o), improved(flattened, o)].map((p) => cleared(p, o));
+  return [...candidates, flattened].reduce((a, b) => (weightedError(b, o) < weightedError(a, o) ? b : a));
+}
+
+/** Weighted squared error in volatility. */
+function weightedError(p: SviRawParameters, { points, timeToExpiry }: ArbitrageFreeInput): number {
+  const smile = sviRawSmile(p, timeToExpiry);
+  return points.reduce((sum, q) => sum + ((smileVolatility(smile, q.k) - q.volatility) / q.halfWidth) ** 2, 0);
+}
+
+function improved(start: SviRawParameters, o: ArbitrageFreeInput): SviRawParameters {
   const { points, timeToExpiry } = o;
   const outer = gridOf(outerRange(o.range));
   const common = o.near ? gridOf(o.near.range) : new Float64Array(0);
@@ -40,7 +54,7 @@ export function fitSviArbitrageFree(o: ArbitrageFreeInput): SviRawParameters {
   const total = points.reduce((sum, p) => sum + p.halfWidth ** -2, 0);
   // Residuals in volatility points.
   const weight = points.map((p) => 100 / (p.halfWidth * Math.sqrt(total)));
-  const p = Float64Array.of(o.start.a, o.start.b, o.start.rho, o.start.m, o.start.sigma);
+  const p = Float64Array.of(start.a, start.b, start.rho, start.m, start.sigma);
   const span = o.range[1] - o.range[0] || 0.1;
   const level = Math.max(...points.map((q) => q.volatility ** 2 * timeToExpiry));
   for (const penalty of PENALTIES) {
@@ -76,7 +90,7 @@ export function fitSviArbitrageFree(o: ArbitrageFreeInput): SviRawParameters {
       STEPS,
     );
   }
-  return cleared(parametersOf(p), o);
+  return parametersOf(p);
 }
 
 function parametersOf([a, b, rho, m, sigma]: Float64Array): SviRawParameters {
