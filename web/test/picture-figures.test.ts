@@ -44,7 +44,7 @@ afterAll(() => store.drop());
 
 test('call and put of every strike obey parity in value, delta and probability under the fitted smile', () => {
   for (const expiry of picture.expiries) {
-    const rows = chainRows(picture, expiry, { volatilitySource: 'smile', sides: 'both' });
+    const rows = chainRows(expiry, { volatilitySource: 'smile', sides: 'both' });
     expect(rows).toHaveLength(2 * expiry.strikes.length);
     for (let i = 0; i < rows.length; i += 2) {
       const [call, put] = [rows[i], rows[i + 1]];
@@ -59,7 +59,7 @@ test('call and put of every strike obey parity in value, delta and probability u
 });
 
 test('dear and cheap are told by the side of the market on which theory lies', () => {
-  const rows = picture.expiries.flatMap((e) => chainRows(picture, e, { volatilitySource: 'atm', sides: 'out' }));
+  const rows = picture.expiries.flatMap((e) => chainRows(e, { volatilitySource: 'atm', sides: 'out' }));
   const judged = rows.filter((r) => r.standing !== null);
   expect(judged.length).toBeGreaterThan(100);
   for (const { standing, theory, bid, ask, gap } of judged) {
@@ -72,7 +72,7 @@ test('dear and cheap are told by the side of the market on which theory lies', (
 });
 
 test('every entry of the catalogue explains itself wherever it is shown, with the value that is shown', () => {
-  const rows = chainRows(picture, focus, { volatilitySource: 'smile', sides: 'both' });
+  const rows = chainRows(focus, { volatilitySource: 'smile', sides: 'both' });
   const subjects = [
     ...LEVEL_MEASURES.map((m) => ({ m, id: figureId(m.id) })),
     ...EXPIRY_MEASURES.map((m) => ({ m, id: figureId(m.id, focus.date) })),
@@ -101,7 +101,11 @@ describe('the Reading', () => {
     sentences.map((s) => s.map((part) => (typeof part === 'string' ? part : part.text)).join('')).join('\n');
 
   test('links every number to its Workings, and says no number that is missing', () => {
-    const all = [skewReading(picture, focus, context), termReading(picture, context), chainReading(picture, focus, context)];
+    const all = [
+      skewReading(picture, focus, context),
+      termReading(picture, context),
+      chainReading(picture, focus, context),
+    ];
     for (const sentences of all) {
       expect(sentences.length).toBeGreaterThan(1);
       expect(words(sentences)).not.toMatch(/NaN|undefined|null|—/);
@@ -126,7 +130,7 @@ describe('the Reading', () => {
 describe('the Pricer on this market', () => {
   test("starts at the chain's theory for every quote, under every volatility source", () => {
     for (const volatilitySource of VOLATILITY_SOURCES) {
-      for (const row of chainRows(picture, focus, { volatilitySource, sides: 'both' })) {
+      for (const row of chainRows(focus, { volatilitySource, sides: 'both' })) {
         if (row.theory === null) continue;
         const inputs = marketInputs(picture, focus, { side: row.side, strike: row.strike, volatilitySource });
         const result = pricerFigures({ inputs });
@@ -141,7 +145,7 @@ describe('the Pricer on this market', () => {
 
   test('leads from theory to the mid of every quote that has one, and leaves nothing over where a volatility fits', () => {
     let checked = 0;
-    for (const row of chainRows(picture, focus, { volatilitySource: 'atm', sides: 'both' })) {
+    for (const row of chainRows(focus, { volatilitySource: 'atm', sides: 'both' })) {
       const inputs = marketInputs(picture, focus, { side: row.side, strike: row.strike, volatilitySource: 'atm' });
       const request = gapInput(picture, focus, inputs, 0.01);
       if (row.mid === null) expect(request).toBeUndefined();

@@ -29,7 +29,7 @@
   const COLUMN_WIDTHS = [60, 36, 56, 56, 60, 96, 190, 48, 52, 64, 56, 60, 60];
   const view = viewState();
   const focus = $derived(view.focus);
-  const rows = $derived(focus ? chainRows(view.picture, focus, view.context) : []);
+  const rows = $derived(focus ? chainRows(focus, view.context) : []);
   const underlying = $derived(view.picture.underlying);
   const decimals = $derived(tickDecimals(underlying.optionTick));
   const factor = $derived(view.context.basis === 'contract' ? underlying.multiplier : 1);

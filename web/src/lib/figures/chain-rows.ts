@@ -1,7 +1,7 @@
 import { blackScholesMertonGreeks, forwardDelta, type Greeks } from '@umwelt/core/pricing';
 import { smileVolatility } from '@umwelt/core/surface';
 import type { AsOfContext } from '../schema/as-of-context.ts';
-import type { ExpiryPicture, Picture, QuoteReasonText, Side } from '../schema/picture.ts';
+import type { ExpiryPicture, QuoteReasonText, Side } from '../schema/picture.ts';
 import { borrowedSmileOf, fittedVolatility } from './expiry-smile.ts';
 
 /** One quote against theory. Greeks per unit of underlying: theta per calendar day, vega per volatility point. */
@@ -61,14 +61,11 @@ export function theoryVolatility(
 }
 
 /** Price and Greeks of the European equivalent of a quote on the expiry's own forward and discount factor, plain partial derivatives. */
-function theoryGreeks(
-  picture: Picture,
-  expiry: ExpiryPicture,
-  o: { side: Side; strike: number; volatility: number },
-): Greeks {
+function theoryGreeks(expiry: ExpiryPicture, o: { side: Side; strike: number; volatility: number }): Greeks {
   return blackScholesMertonGreeks({
     side: o.side,
-    spot: picture.price,
+    // What the expiry is on: the price of the picture, or the future that its options deliver.
+    spot: expiry.forward * Math.exp((expiry.impliedYield - expiry.impliedRate) * expiry.years),
     strike: o.strike,
     timeToExpiry: expiry.years,
     rate: expiry.impliedRate,
@@ -88,41 +85,27 @@ export function earlyExerciseAt(expiry: ExpiryPicture, side: Side, strike: numbe
 }
 
 /** Theoretical price at any strike, early exercise included. */
-export function theoryPrice(
-  picture: Picture,
-  expiry: ExpiryPicture,
-  o: { side: Side; strike: number; volatility: number },
-): number {
-  return theoryGreeks(picture, expiry, o).price + earlyExerciseAt(expiry, o.side, o.strike);
+export function theoryPrice(expiry: ExpiryPicture, o: { side: Side; strike: number; volatility: number }): number {
+  return theoryGreeks(expiry, o).price + earlyExerciseAt(expiry, o.side, o.strike);
 }
 
 /** Quotes of one expiry against theory, by descending strike; `out` keeps the out-of-the-money side of each. */
-export function chainRows(
-  picture: Picture,
-  expiry: ExpiryPicture,
-  o: Pick<AsOfContext, 'volatilitySource' | 'sides'>,
-): ChainRow[] {
+export function chainRows(expiry: ExpiryPicture, o: Pick<AsOfContext, 'volatilitySource' | 'sides'>): ChainRow[] {
   const rows: ChainRow[] = [];
   for (let i = expiry.strikes.length - 1; i >= 0; i--) {
     const isCallOut = expiry.strikes[i] >= expiry.forward;
     const sides: Side[] = o.sides === 'both' ? ['call', 'put'] : [isCallOut ? 'call' : 'put'];
-    for (const side of sides) rows.push(chainRow(picture, expiry, side, i, o.volatilitySource));
+    for (const side of sides) rows.push(chainRow(expiry, side, i, o.volatilitySource));
   }
   return rows;
 }
 
-function chainRow(
-  picture: Picture,
-  expiry: ExpiryPicture,
-  side: Side,
-  i: number,
-  source: AsOfContext['volatilitySource'],
-): ChainRow {
+function chainRow(expiry: ExpiryPicture, side: Side, i: number, source: AsOfContext['volatilitySource']): ChainRow {
   const strike = expiry.strikes[i];
   const quotes = expiry[side];
   const { bid, ask } = { bid: quotes.bid[i], ask: quotes.ask[i] };
   const volatility = theoryVolatility(expiry, side, i, source);
-  const greeks = volatility === null ? undefined : theoryGreeks(picture, expiry, { side, strike, volatility });
+  const greeks = volatility === null ? undefined : theoryGreeks(expiry, { side, strike, volatility });
   const earlyExercise = quotes.earlyExercise[i];
   const theory = greeks ? greeks.price + earlyExercise : null;
   const isFaulty = quotes.verdict[i] === 'crossed' || quotes.verdict[i] === 'no-ask' || quotes.verdict[i] === 'stale';

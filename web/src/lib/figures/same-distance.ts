@@ -1,6 +1,6 @@
 import { logMoneynessAtDelta, smileVolatility } from '@umwelt/core/surface';
 import type { AsOfContext } from '../schema/as-of-context.ts';
-import type { ExpiryPicture, Picture, Side } from '../schema/picture.ts';
+import type { ExpiryPicture, Side } from '../schema/picture.ts';
 import { theoryPrice } from './chain-rows.ts';
 import { expirySmile } from './expiry-smile.ts';
 
@@ -26,7 +26,7 @@ const DELTAS = [45, 40, 35, 30, 25, 20, 15, 10, 5];
 const MOST_STRIKES = 12;
 
 /** Puts and calls of one expiry the same distance away, nearest first; undefined beyond the quotes that were fitted. */
-export function sameDistance(picture: Picture, expiry: ExpiryPicture, by: AsOfContext['by']): SameDistanceRow[] {
+export function sameDistance(expiry: ExpiryPicture, by: AsOfContext['by']): SameDistanceRow[] {
   const smile = expirySmile(expiry);
   if (!smile || !expiry.smile) return [];
   const [low, high] = expiry.smile.range;
@@ -36,7 +36,7 @@ export function sameDistance(picture: Picture, expiry: ExpiryPicture, by: AsOfCo
     if (!(k >= low - slack && k <= high + slack)) return undefined;
     const strike = expiry.forward * Math.exp(k);
     const volatility = smileVolatility(smile, k);
-    return { side, strike, volatility, price: theoryPrice(picture, expiry, { side, strike, volatility }) };
+    return { side, strike, volatility, price: theoryPrice(expiry, { side, strike, volatility }) };
   };
   const rows = distances(expiry, by).map(({ distance, put, call }) => ({
     distance,

@@ -16,7 +16,7 @@ export function spreadTheory(
     if (!expiry || index < 0) return null;
     const volatility = theoryVolatility(expiry, leg.side, index, source);
     if (volatility === null) return null;
-    sum += leg.ratio * theoryPrice(picture, expiry, { side: leg.side, strike: leg.strike, volatility });
+    sum += leg.ratio * theoryPrice(expiry, { side: leg.side, strike: leg.strike, volatility });
   }
   return sum;
 }

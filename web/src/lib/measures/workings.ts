@@ -75,7 +75,7 @@ export function workingsOf(
     return measure && explain(measure, ofExpiry, id, `${symbol} ${date}`);
   }
   const measure = QUOTE_MEASURES.find((m) => m.id === name);
-  const row = chainRows(picture, expiry, { volatilitySource: context.volatilitySource, sides: 'both' }).find(
+  const row = chainRows(expiry, { volatilitySource: context.volatilitySource, sides: 'both' }).find(
     (r) => r.strike === strike && r.side === side,
   );
   if (!measure || !row) return undefined;

@@ -75,7 +75,7 @@ function sameDistanceSentence(picture: Picture, expiry: ExpiryPicture): Sentence
     const [low, high] = expiry.smile?.range ?? [0, 0];
     const k = Math.log(strike / expiry.forward);
     if (volatility === null || k < low || k > high || Math.abs(strike / target - 1) > 0.01) return undefined;
-    return { strike, side, volatility, price: theoryPrice(picture, expiry, { side, strike, volatility }) };
+    return { strike, side, volatility, price: theoryPrice(expiry, { side, strike, volatility }) };
   };
   const share = expiry.days < 20 ? 0.02 : 0.05;
   const put = at(-share, 'put');
@@ -287,7 +287,7 @@ export function termReading(picture: Picture, context: AsOfContext): Sentence[] 
 /** Sentences beside Chain. */
 export function chainReading(picture: Picture, focus: ExpiryPicture | undefined, context: AsOfContext): Sentence[] {
   if (!focus) return [['Pick an expiry in the ribbon above.']];
-  const rows = chainRows(picture, focus, context);
+  const rows = chainRows(focus, context);
   const count = (standing: string) => rows.filter((r) => r.standing === standing).length;
   const decimals = tickDecimals(picture.underlying.underlyingTick);
   const sentences: Sentence[] = [levelSentence(picture)];

@@ -10,7 +10,7 @@
   const names: Record<AsOfContext['by'], string> = { percent: '% away', strikes: 'strikes away', delta: 'delta' };
   const by = $derived(view.context.by);
   const underlying = $derived(view.picture.underlying);
-  const rows = $derived(view.focus ? sameDistance(view.picture, view.focus, by) : []);
+  const rows = $derived(view.focus ? sameDistance(view.focus, by) : []);
   const isContract = $derived(view.context.basis === 'contract');
   const factor = $derived(isContract ? underlying.multiplier : 1);
   const decimals = $derived(tickDecimals(underlying.optionTick));

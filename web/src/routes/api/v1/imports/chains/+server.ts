@@ -14,6 +14,9 @@ export const POST: RequestHandler = async ({ locals, request, url }) => {
   }
   const options = importOptions.safeParse(json);
   if (!options.success) return problem(400, 'invalid-request', { errors: issueDetails(options.error) });
+  // Without a type the body is not handed on at all.
+  if (!request.headers.has('content-type'))
+    return problem(400, 'invalid-request', { detail: 'say what the body is by a Content-Type, such as text/csv' });
   if (!request.body) return importProblem({ reason: 'empty' });
   const body = request.body as unknown as AsyncIterable<Uint8Array>;
   const outcome = await importChain(locals.connection, locals.owner, body, options.data);

@@ -12,7 +12,7 @@ export const GET: RequestHandler = async ({ locals, params, request, url }) => {
   const wanted = context.expiry;
   const expiry = wanted ? picture.expiries.find((e) => e.date === wanted) : focusExpiry(picture, context);
   if (!expiry) return problem(404, 'not-found', { detail: `no expiry ${wanted} at ${picture.asOf}` });
-  const rows = chainRows(picture, expiry, { volatilitySource: context.volatilitySource, sides: 'both' });
+  const rows = chainRows(expiry, { volatilitySource: context.volatilitySource, sides: 'both' });
   if (url.searchParams.get('format') === 'csv' || request.headers.get('accept') === 'text/csv') {
     return listResponse(
       request,
