@@ -2,8 +2,9 @@ import { buildBaseline, type BaselineTiming, runBaseline } from './baseline.ts';
 import { firstStartFigures } from './first-start.ts';
 import { databaseUrl, marketFigures } from './market.ts';
 import { faster, measure, type Timing, timeText } from './measure.ts';
+import { skewFigures } from './skew.ts';
 import { steppingFigures } from './stepping.ts';
-import { surfaceTiming } from './surface.ts';
+import { SURFACE_GOALS, SURFACE_KINDS, surfaceTiming } from './surface.ts';
 import { type Work, works } from './works.ts';
 
 /*
@@ -57,14 +58,18 @@ for (const work of list) {
   }
 }
 if (chosen.length === 0 || chosen.includes('surface')) {
-  const surface = measure(1, 9, surfaceTiming());
-  console.log(
-    `surface, 12 expiries x 60 strikes x 2 sides: fastest ${timeText(surface.fastest)}, median ${timeText(surface.median)}`,
-  );
+  for (const kind of SURFACE_KINDS) {
+    const surface = measure(1, 15, surfaceTiming(kind), 8);
+    const goal = SURFACE_GOALS[kind];
+    console.log(
+      `surface, 12 expiries x 60 strikes x 2 sides, ${kind}: fastest ${timeText(surface.fastest)}, median ${timeText(surface.median)} (goal ${goal} ms at the median: ${surface.median <= goal * 1e6 ? 'reached' : 'MISSED'})`,
+    );
+  }
 }
 // These need a running ./start with its demo filled, and are asked for by name.
 if (chosen.includes('market')) await marketFigures();
 if (chosen.includes('stepping')) await steppingFigures();
+if (chosen.includes('skew')) await skewFigures();
 if (chosen.includes('first-start')) {
   const url = databaseUrl();
   if (url) await firstStartFigures(url);

@@ -1,19 +1,65 @@
-import { black76Price, type Side } from '@umwelt/core/pricing';
-import { deriveSurface, type Slice } from '@umwelt/core/surface';
+import { black76Price, type Option, optionPrice, type Side } from '@umwelt/core/pricing';
+import { type CarryInput, deriveSurface, type Slice } from '@umwelt/core/surface';
 
-/** The work of deriving one surface from quotes on a made-up smile: judge, imply, fit, measures. */
-export function surfaceTiming(): () => number {
+/** What the options of a surface are. */
+export type SurfaceKind = 'European' | 'American with yield' | 'American on futures' | 'American with cash dividends';
+export const SURFACE_KINDS: readonly SurfaceKind[] = [
+  'European',
+  'American with yield',
+  'American on futures',
+  'American with cash dividends',
+];
+/** Goals at the median, milliseconds. */
+export const SURFACE_GOALS: Record<SurfaceKind, number> = {
+  European: 12,
+  'American with yield': 60,
+  'American on futures': 60,
+  'American with cash dividends': 1000,
+};
+
+const RATE = 0.03;
+const YIELD = 0.015;
+
+/** The work of deriving one surface from quotes on a made-up smile: judge, free, imply, fit, measures. */
+export function surfaceTiming(kind: SurfaceKind): () => number {
+  const carries: Partial<CarryInput>[] = [];
   const slices: Slice[] = Array.from({ length: 12 }, (_, e) => {
     const timeToExpiry = (7 + 30 * e) / 365;
     const strikes = Float64Array.from({ length: 60 }, (_v, k) => 60 + (4 * k) / 3);
+    const dividends =
+      kind === 'American with cash dividends'
+        ? [0.1, 0.35, 0.6, 0.85].filter((time) => time < timeToExpiry).map((time) => ({ time, amount: 0.6 }))
+        : [];
+    const isAmerican = kind !== 'European';
+    const isFuture = kind === 'American on futures';
+    carries.push({
+      rate: RATE,
+      dividendYield: kind === 'American with yield' ? YIELD : 0,
+      dividends,
+      dividendValue: dividends.reduce((sum, d) => sum + d.amount * Math.exp(-RATE * d.time), 0),
+      exercise: isAmerican ? 'american' : 'european',
+      isFuture,
+    });
+    const price = (side: Side, strike: number): number => {
+      const m = strike / 100 - 1;
+      const volatility = 0.2 + 0.1 * m * m - 0.05 * m;
+      const common = { side, strike, timeToExpiry, volatility };
+      if (!isAmerican) return black76Price({ ...common, forward: 100, discountFactor: Math.exp(-RATE * timeToExpiry) });
+      const option: Option = isFuture
+        ? { ...common, exercise: 'american', model: 'futures', underlying: 100, rate: RATE }
+        : {
+            ...common,
+            exercise: 'american',
+            model: 'spot',
+            underlying: 100,
+            rate: RATE,
+            dividendYield: kind === 'American with yield' ? YIELD : 0,
+            ...(dividends.length > 0 && { dividends }),
+          };
+      return optionPrice(option, 'fast');
+    };
     const quote = (side: Side, factor: number) =>
-      strikes.map((strike) => {
-        const m = strike / 100 - 1;
-        const volatility = 0.2 + 0.1 * m * m - 0.05 * m;
-        const discountFactor = Math.exp(-0.03 * timeToExpiry);
-        const price = black76Price({ side, forward: 100, strike, timeToExpiry, volatility, discountFactor });
-        return Math.max(0, Math.round(price * factor * 100) / 100);
-      });
+      strikes.map((strike) => Math.max(0, Math.round(price(side, strike) * factor * 100) / 100));
     return {
       timeToExpiry,
       strikes,
@@ -23,5 +69,5 @@ export function surfaceTiming(): () => number {
       putAsk: quote('put', 1.015),
     };
   });
-  return () => deriveSurface({ slices, spot: 100 }).atm30;
+  return () => deriveSurface({ slices, spot: 100, carries }).atm30;
 }

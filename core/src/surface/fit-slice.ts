@@ -38,10 +38,11 @@ export function fitSlice(quoted: Slice, o: ImplySliceOptions): FittedSlice {
   // One stale quote can bend the first fit: take out the worst, look again with what is left.
   for (let round = 0; round < 2 * slice.strikes.length; round++) {
     const worst = worstStale(state, o.restored);
-    if (!worst) break;
-    verdicts[worst.side][worst.index] = 'stale';
+    if (worst.length === 0) break;
+    for (const { side, index } of worst) verdicts[side][index] = 'stale';
     isBent = true;
-    state = round === 0 || worst.isOnForward ? implySlice(slice, verdicts, options) : { ...state, verdicts };
+    state =
+      round === 0 || worst.some((q) => q.isOnForward) ? implySlice(slice, verdicts, options) : { ...state, verdicts };
   }
   // What was taken out since the last look changes the forward, and with it every volatility.
   if (isBent) state = implySlice(slice, verdicts, options);

@@ -33,11 +33,13 @@ const BLENDS = 30;
  * @returns parameters without arbitrage on the grids of {@link butterflyArbitrage} and {@link calendarArbitrage}
  */
 export function fitSviArbitrageFree(o: ArbitrageFreeInput): SviRawParameters {
-  // The fit without constraints may be so far out that the steps lose their way: a second run starts where it is made
-  // free of arbitrage at the cost of its shape, which is also the answer if both runs end worse.
   const flattened = cleared(o.start, o);
-  const candidates = [improved(o.start, o), improved(flattened, o)].map((p) => cleared(p, o));
-  return [...candidates, flattened].reduce((a, b) => (weightedError(b, o) < weightedError(a, o) ? b : a));
+  const first = cleared(improved(o.start, o), o);
+  if (weightedError(first, o) < weightedError(flattened, o)) return first;
+  // The fit without constraints was so far out that the steps lost their way: a second run starts where it is made free
+  // of arbitrage at the cost of its shape, which is also the answer if that ends no better.
+  const second = cleared(improved(flattened, o), o);
+  return weightedError(second, o) < weightedError(flattened, o) ? second : flattened;
 }
 
 /** Weighted squared error in volatility. */

@@ -15,6 +15,8 @@ export interface SviRawFitInput {
   start?: SviRawParameters;
   /** Relative gain of the squared error under which to stop; default 1e-6 (5e-7 of the rmse) */
   smallGain?: number;
+  /** Most steps of a run; default 500 */
+  mostIterations?: number;
 }
 
 export type SviRawFitResult =
@@ -53,13 +55,13 @@ export function fitSviRaw(o: SviRawFitInput): SviRawFitResult {
   if (o.start) {
     const { a, b, rho, m, sigma } = o.start;
     const p = Float64Array.of(a, b, rho, m, sigma);
-    return result(o, points, p, refineSvi(points, p, smallGain));
+    return result(o, points, p, refineSvi(points, p, smallGain, o.mostIterations));
   }
   findStarts(points);
   let best = FIRST;
-  let run = refineSvi(points, FIRST, smallGain);
+  let run = refineSvi(points, FIRST, smallGain, o.mostIterations);
   if (run.stop !== 'floor' && !(alternation(points, FIRST) >= LEAST_ALTERNATION)) {
-    const other = refineSvi(points, SECOND, smallGain);
+    const other = refineSvi(points, SECOND, smallGain, o.mostIterations);
     if (!(other.cost >= run.cost)) {
       best = SECOND;
       run = other;

@@ -16,7 +16,7 @@ export interface SviRun {
   stop: SviFitStop;
 }
 
-const MAX_ITERATIONS = 500;
+export const MOST_ITERATIONS = 500;
 const FIRST_DAMPING = 1e-4;
 const LEAST_DAMPING = 1e-12;
 const MOST_DAMPING = 1e12;
@@ -39,12 +39,17 @@ let next = new Float64Array(SVI_EQUATIONS);
  * @param smallGain relative gain of the error under which to stop
  * @see Marquardt, D. W. (1963). An algorithm for least-squares estimation of nonlinear parameters. SIAM J. 11(2), 431-441.
  */
-export function refineSvi(points: SviFitPoints, p: Float64Array, smallGain: number): SviRun {
+export function refineSvi(
+  points: SviFitPoints,
+  p: Float64Array,
+  smallGain: number,
+  mostIterations = MOST_ITERATIONS,
+): SviRun {
   let cost = sviNormalEquations(points, p, current);
   const floor = FLOOR * points.totalWeight;
   let damping = FIRST_DAMPING;
   let iterations = 0;
-  while (iterations < MAX_ITERATIONS && cost < Infinity) {
+  while (iterations < mostIterations && cost < Infinity) {
     if (cost <= floor) return { cost, iterations, stop: 'floor' };
     iterations++;
     holdAtBounds(p);

@@ -20,6 +20,7 @@ export interface SmilePoint {
 export const LEAST_HALF_WIDTH = 0.0005;
 /** The smile against which quotes are judged need not be exact: a part in a thousand of the squared error. */
 const DETECTION_GAIN = 1e-3;
+const DETECTION_STEPS = 15;
 /** Another round of falling weights changes nothing that matters when the scale moves by less than this share. */
 const SETTLED_SCALE = 0.02;
 
@@ -48,7 +49,7 @@ export function fitPoints(
   points: SmilePoint[],
   weight: (i: number) => number,
   timeToExpiry: number,
-  o: Pick<SviRawFitInput, 'start' | 'smallGain'> = {},
+  o: Pick<SviRawFitInput, 'start' | 'smallGain' | 'mostIterations'> = {},
 ): SviRawFitResult {
   const count = points.length;
   const logMoneyness = new Float64Array(count);
@@ -71,7 +72,11 @@ export function robustSmile(points: SmilePoint[], timeToExpiry: number): { smile
   let outcome: { smile: Smile; scale: number } | undefined;
   let start: SviRawParameters | undefined;
   for (let round = 0; round < 4; round++) {
-    const fit = fitPoints(points, (i) => weights[i], timeToExpiry, { start, smallGain: DETECTION_GAIN });
+    const fit = fitPoints(points, (i) => weights[i], timeToExpiry, {
+      start,
+      smallGain: DETECTION_GAIN,
+      mostIterations: DETECTION_STEPS,
+    });
     if (!fit.ok) return outcome;
     start = fit.parameters;
     const smile = sviRawSmile(fit.parameters, timeToExpiry);

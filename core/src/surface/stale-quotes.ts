@@ -14,23 +14,30 @@ const STALE_DEVIATIONS = 8;
 /** Points that a smile to judge by must rest on before doubtful ones are set aside. */
 const LEAST_TRUSTED = 7;
 
+/** A quote that misses by at least this share of what the worst does goes out with it: one alone bends no more than itself. */
+const WITH_THE_WORST = 0.5;
+
+export interface StaleQuote {
+  side: Side;
+  index: number;
+  /** Its strike's pair entered the forward */
+  isOnForward: boolean;
+}
+
 /**
- * The quote, of either side, that misses the smile of all others by most, if it misses by more than the limits allow.
+ * The quotes, of either side, that miss the smile of all others by most, if they miss by more than the limits allow.
  * In-the-money quotes are looked at through their time value on the same forward.
  */
-export function worstStale(
-  state: ImpliedSlice,
-  restored: RestoredQuote[] | undefined,
-): { side: Side; index: number; isOnForward: boolean } | undefined {
+export function worstStale(state: ImpliedSlice, restored: RestoredQuote[] | undefined): StaleQuote[] {
   const { slice, forward } = state;
   // Where call and put contradict each other one of them is wrong: neither may shape the smile that both are judged by.
   const doubtful = new Set(forward.strikesLeftOut);
   const points = smilePoints(state);
   const trusted = points.filter((p) => !doubtful.has(slice.strikes[p.index]));
   const robust = robustSmile(trusted.length >= LEAST_TRUSTED ? trusted : points, slice.timeToExpiry);
-  if (!robust) return undefined;
+  if (!robust) return [];
   const theory = theoryOf(slice, forward, robust.smile);
-  let worst: { side: Side; index: number; isOnForward: boolean } | undefined;
+  const found: (StaleQuote & { excess: number })[] = [];
   let most = 1;
   for (const side of ['call', 'put'] as const) {
     const { bid, ask } = sideQuotes(slice, side);
@@ -45,13 +52,11 @@ export function worstStale(
       const halfWidth = 0.5 * (ask[i] - bid[i]);
       const limit = STALE_HALF_WIDTHS * halfWidth + STALE_DEVIATIONS * robust.scale * vega[i];
       const excess = miss / Math.max(limit, 1e-12 * strike);
-      if (excess > most) {
-        most = excess;
-        worst = { side, index: i, isOnForward: forward.strikesUsed.includes(strike) };
-      }
+      if (excess > 1) found.push({ side, index: i, isOnForward: forward.strikesUsed.includes(strike), excess });
+      most = Math.max(most, excess);
     }
   }
-  return worst;
+  return found.filter((q) => q.excess >= WITH_THE_WORST * most);
 }
 
 /** Prices and vegas of every strike on a smile, both sides; NaN where the smile has no volatility. */

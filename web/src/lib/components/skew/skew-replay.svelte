@@ -38,6 +38,12 @@
       .domain([replay.logMoneyness[0] ?? -1, replay.logMoneyness[replay.logMoneyness.length - 1] ?? 1])
       .range([MARGIN.left, width - MARGIN.right]),
   );
+  /** Round distances along the axis. */
+  const percents = $derived(
+    scaleLinear()
+      .domain(x.domain().map((k) => Math.expm1(k) * 100))
+      .ticks(8),
+  );
   const y = $derived(scaleLinear().domain(replay.range).nice().range([bottom, MARGIN.top]));
   const time = $derived(
     scaleLinear()
@@ -132,9 +138,13 @@
             >{Math.round(tick * 100)}</text
           >
         {/each}
-        {#each x.ticks(7) as tick (tick)}
-          <text x={x(tick)} y={bottom + 15} font-size="11.5" text-anchor="middle" fill="var(--soft)"
-            >{((Math.exp(tick) - 1) * 100).toFixed(0)} %</text
+        {#each percents as percent (percent)}
+          <text
+            x={x(Math.log1p(percent / 100))}
+            y={bottom + 15}
+            font-size="11.5"
+            text-anchor="middle"
+            fill="var(--soft)">{percent} %</text
           >
         {/each}
         <line x1={x(0)} x2={x(0)} y1={MARGIN.top} y2={bottom} stroke="var(--line)" />
