@@ -22,6 +22,9 @@ export interface SliceSmile {
   unconstrained?: { rmse: number; butterfly: number[]; calendar: number[] };
 }
 
+/** Where so many steps do not end a fit its parameters trade off against each other and the smile no longer moves. */
+const MOST_STEPS = 60;
+
 /**
  * Raw SVI through the points, weighted with their market width; where that admits butterfly arbitrage, or calendar
  * arbitrage against the nearer expiry over the strikes that both quote, the nearest raw SVI that does not.
@@ -33,7 +36,7 @@ export function fitSmile(points: SmilePoint[], timeToExpiry: number, near?: Slic
   const range: [number, number] = [points[0].k, points[points.length - 1].k];
   const common = near && commonRange(near.range, range);
   const before = near && common && { smile: near.smile, range: common };
-  const fit = fitPoints(points, (i) => 1 / points[i].halfWidth ** 2, timeToExpiry);
+  const fit = fitPoints(points, (i) => 1 / points[i].halfWidth ** 2, timeToExpiry, { mostIterations: MOST_STEPS });
   if (!fit.ok) {
     const { smile, volatility } = flatSmile(points, timeToExpiry);
     return summary(points, smile, { model: 'flat', parameters: { volatility }, range });
