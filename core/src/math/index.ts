@@ -3,7 +3,6 @@ export { normalMomentRatio } from './normal-moment-ratio.ts';
 export { logRatio } from './log-ratio.ts';
 export { findRoot, type RootResult } from './find-root.ts';
 export { median } from './median.ts';
-export { monotoneCubic } from './monotone-cubic.ts';
 export { solveLinear } from './solve-linear.ts';
 export { type LeastSquaresProblem, type LeastSquaresResult, leastSquares } from './least-squares.ts';
 export { tableExp, tableLog, tableErfcx, tableErfcxDifference } from './table-functions.ts';

@@ -108,8 +108,9 @@ export function solvePremium(
 ): (spot: number) => number {
   const american = { ...o, spot: o.strike, isAmerican: true };
   const shape = gridShapeOf(american, PREMIUM_REACH);
-  const { grid, values } = valuesOnGrid(american, size, shape);
-  const european = valuesOnGrid({ ...american, isAmerican: false }, size, shape).values;
+  const grid = gridOf(o.strike, shape, size.space);
+  const values = valuesOn(grid, american, size);
+  const european = valuesOn(grid, { ...american, isAmerican: false }, size);
   const premium = values.map((value, i) => Math.max(0, value - european[i]));
   const { spots } = grid;
   const last = spots.length - 1;
@@ -130,23 +131,20 @@ function gridOf(strike: number, shape: GridShape, count: number): Grid {
   const strikeIndex = 2 * Math.max(1, Math.round((0.5 * count * below) / (below + above)));
   const step = below / strikeIndex;
   const nodes = strikeIndex + 2 * Math.ceil((0.5 * above) / step) + 1;
-  const spots = Float64Array.from(
-    { length: nodes },
-    (_, i) => strike + shape.concentration * Math.sinh((i - strikeIndex) * step),
-  );
+  const spots = new Float64Array(nodes);
+  for (let i = 0; i < nodes; i++) spots[i] = strike + shape.concentration * Math.sinh((i - strikeIndex) * step);
   spots[0] = shape.lower;
   spots[strikeIndex] = strike;
   return { spots, strikeIndex, step, concentration: shape.concentration };
 }
 
 function solveOnGrid(o: FiniteDifferenceProblem, size: GridSize, shape: GridShape): FiniteDifferenceResult {
-  const { grid, values } = valuesOnGrid(o, size, shape);
-  return readAt(values, grid, o.spot, grid.spots.length);
+  const grid = gridOf(o.strike, shape, size.space);
+  return readAt(valuesOn(grid, o, size), grid, o.spot, grid.spots.length);
 }
 
 /** Values today at every node. */
-function valuesOnGrid(o: FiniteDifferenceProblem, size: GridSize, shape: GridShape) {
-  const grid = gridOf(o.strike, shape, size.space);
+function valuesOn(grid: Grid, o: FiniteDifferenceProblem, size: GridSize): Float64Array {
   const { spots } = grid;
   const sign = o.isCall ? 1 : -1;
   const payoff = spots.map((s) =>
@@ -171,15 +169,21 @@ function valuesOnGrid(o: FiniteDifferenceProblem, size: GridSize, shape: GridSha
     remaining = until;
     if (dividend) values = afterDividend(values, grid, dividend.amount, o.isAmerican ? payoff : undefined);
   }
-  return { grid, values };
+  return values;
 }
 
 /** Value just before the ex-date, V(S) = V(max(S - amount, 0)) after it, or exercise. */
 function afterDividend(values: Float64Array, grid: Grid, amount: number, payoff?: Float64Array): Float64Array {
-  return grid.spots.map((spot, i) => {
-    const held = interpolate(values, grid, Math.max(spot - amount, grid.spots[0]));
-    return payoff ? Math.max(held, payoff[i]) : held;
-  });
+  const { spots } = grid;
+  const out = new Float64Array(spots.length);
+  let below = 0;
+  for (let i = 0; i < spots.length; i++) {
+    const spot = Math.max(spots[i] - amount, spots[0]);
+    while (below + 1 < spots.length && spots[below + 1] <= spot) below++;
+    const held = cubicAt(values, spots, below, spot);
+    out[i] = payoff && payoff[i] > held ? payoff[i] : held;
+  }
+  return out;
 }
 
 /** Index of the node at or below a spot. */
@@ -194,17 +198,20 @@ function nodeBelow(grid: Grid, strike: number, spot: number): number {
 
 /** Cubic through the four nodes around the spot. */
 function interpolate(values: Float64Array, grid: Grid, spot: number): number {
-  const { spots } = grid;
-  const i = nodeBelow(grid, spots[grid.strikeIndex], spot);
-  if (spots[i] === spot) return values[i];
-  const first = Math.min(Math.max(i - 1, 0), spots.length - 4);
-  let sum = 0;
-  for (let a = first; a < first + 4; a++) {
-    let weight = 1;
-    for (let b = first; b < first + 4; b++) if (b !== a) weight *= (spot - spots[b]) / (spots[a] - spots[b]);
-    sum += weight * values[a];
-  }
-  return sum;
+  return cubicAt(values, grid.spots, nodeBelow(grid, grid.spots[grid.strikeIndex], spot), spot);
+}
+
+function cubicAt(values: Float64Array, spots: Float64Array, below: number, spot: number): number {
+  if (spots[below] === spot) return values[below];
+  const first = Math.min(Math.max(below - 1, 0), spots.length - 4);
+  const [x0, x1, x2, x3] = [spots[first], spots[first + 1], spots[first + 2], spots[first + 3]];
+  const [d0, d1, d2, d3] = [spot - x0, spot - x1, spot - x2, spot - x3];
+  return (
+    (values[first] * d1 * d2 * d3) / ((x0 - x1) * (x0 - x2) * (x0 - x3)) +
+    (values[first + 1] * d0 * d2 * d3) / ((x1 - x0) * (x1 - x2) * (x1 - x3)) +
+    (values[first + 2] * d0 * d1 * d3) / ((x2 - x0) * (x2 - x1) * (x2 - x3)) +
+    (values[first + 3] * d0 * d1 * d2) / ((x3 - x0) * (x3 - x1) * (x3 - x2))
+  );
 }
 
 /** Value and derivatives at a spot, of the polynomial through the six nodes around it (Newton's divided differences). */

@@ -5,7 +5,7 @@ import { carryYield, checkOption, type Option } from './option.ts';
 import { closedFormPrice, finiteDifferenceProblem, optionPrice } from './option-price.ts';
 import { pricingMethod } from './pricing-method.ts';
 
-const GRID = { space: 50, time: 12, leastSteps: 4 };
+const GRID = { space: 44, time: 10, leastSteps: 4 };
 
 /**
  * What early exercise of an option is worth at any price of the underlying: one exercise boundary, or one grid, serves

@@ -1,6 +1,5 @@
-import { europeanSliceGreeksInto, firstGreeksColumns, type Option, optionPrice, type Side } from '@umwelt/core/pricing';
-
-import { monotoneCubic } from '@umwelt/core/math';
+import { europeanSliceGreeksInto, firstGreeksColumns, type Side } from '@umwelt/core/pricing';
+import { earlyExercisePremium, type ExerciseTerms, type Smile } from '@umwelt/core/surface';
 
 export interface SliceTheory {
   forward: number;
@@ -23,10 +22,6 @@ export interface SideValues {
   vega: Float64Array;
 }
 
-/** Deviations in the money at which early exercise is worth nothing yet, and at which its premium is computed. */
-const NO_PREMIUM = -2.6;
-const PREMIUM_NODES = [-1.1, -0.3, 0.4, 1.1, 2, 3.3];
-
 /**
  * Fair values of the calls and puts of one expiry. An American value is the European one on the expiry's forward plus
  * the premium for early exercise of an option with its strike's volatility.
@@ -43,59 +38,46 @@ export function theoreticalValues(o: SliceTheory): Record<Side, SideValues> {
     strike: o.strikes,
     volatility: o.volatilities,
   });
-  if (o.exercise.kind !== 'european') {
-    for (const side of ['call', 'put'] as const) addPremium(values[side].price, o, side);
-  }
+  if (o.exercise.kind !== 'european') addPremiums(values, o);
   return values;
 }
 
-/**
- * Adds the premium for early exercise: exact at a few strikes, a monotone cubic between them, because it is smooth and
- * a boundary for each strike would take most of the demo's loading time.
- */
-function addPremium(prices: Float64Array, o: SliceTheory, side: Side): void {
-  const { strikes, forward } = o;
-  if (!mayExerciseEarly(o, side, strikes[0])) return;
-  const deviation = o.volatilities[strikes.length >> 1] * Math.sqrt(o.timeToExpiry);
-  const inTheMoney = side === 'put' ? 1 : -1;
-  const nodes = [NO_PREMIUM, ...PREMIUM_NODES].map((z) => inTheMoney * z * deviation);
-  const premiums = nodes.map((k, i) => (i === 0 ? 0 : premiumAt(o, side, k)));
-  if (inTheMoney < 0) {
-    nodes.reverse();
-    premiums.reverse();
-  }
-  const premium = monotoneCubic(nodes, premiums);
-  const spot = o.exercise.kind === 'american-spot' ? o.exercise.spot : forward;
-  for (let i = 0; i < strikes.length; i++) {
-    const value = prices[i] + Math.max(0, premium(Math.log(strikes[i] / forward)));
-    prices[i] = Math.max(value, side === 'put' ? strikes[i] - spot : spot - strikes[i]);
-  }
-}
-
-/**
- * Whether exercise before expiry can ever pay at strikes from the lowest up.
- * @see Merton, R. C. (1973). Theory of rational option pricing. Bell Journal of Economics 4(1), 141-183: a call is left
- *   alone until a dividend worth more than the interest on its strike until the next one.
- */
-function mayExerciseEarly(o: SliceTheory, side: Side, lowestStrike: number): boolean {
-  if (side === 'put' || o.exercise.kind !== 'american-spot') return true;
-  const { dividends } = o.exercise;
-  return dividends.some((d, j) => {
-    const until = j + 1 < dividends.length ? dividends[j + 1].time : o.timeToExpiry;
-    return d.amount > lowestStrike * -Math.expm1(-o.rate * (until - d.time));
-  });
-}
-
-function premiumAt(o: SliceTheory, side: Side, k: number): number {
-  const { exercise, timeToExpiry, rate } = o;
-  const volatility = volatilityAt(o, k);
-  const common = { side, strike: o.forward * Math.exp(k), timeToExpiry, rate, volatility };
-  const option: Omit<Option, 'exercise'> =
+/** Adds the premium for early exercise, by the core's own mixture of a few strikes. */
+function addPremiums(values: Record<Side, SideValues>, o: SliceTheory): void {
+  const { strikes, forward, rate, timeToExpiry, exercise } = o;
+  const logMoneyness = strikes.map((strike) => Math.log(strike / forward));
+  const ends = [logMoneyness[0], logMoneyness[logMoneyness.length - 1]] as const;
+  const smile: Smile = {
+    timeToExpiry,
+    totalVariance: (k) => volatilityAt(o, k) ** 2 * timeToExpiry,
+    // A premium asks for the level alone.
+    slope: () => NaN,
+    curvature: () => NaN,
+  };
+  const underlying: ExerciseTerms['underlying'] =
     exercise.kind === 'american-spot'
-      ? { ...common, model: 'spot', underlying: exercise.spot, dividends: exercise.dividends }
-      : { ...common, model: 'futures', underlying: o.forward };
-  const american = optionPrice({ ...option, exercise: 'american' }, 'draft');
-  return Math.max(0, american - optionPrice({ ...option, exercise: 'european' }, 'draft'));
+      ? { kind: 'spot', spot: exercise.spot, dividendYield: yieldOf(o, exercise), dividends: exercise.dividends }
+      : { kind: 'future' };
+  const premium = earlyExercisePremium({ timeToExpiry, forward, rate, underlying }, smile, ends, ends, 'fine');
+  const spot = exercise.kind === 'american-spot' ? exercise.spot : forward;
+  for (const side of ['call', 'put'] as const) {
+    const { price } = values[side];
+    for (let i = 0; i < strikes.length; i++) {
+      const value = price[i] + premium[side](logMoneyness[i]);
+      price[i] = Math.max(value, side === 'put' ? strikes[i] - spot : spot - strikes[i]);
+    }
+  }
+}
+
+/** Yield per year that the forward holds beside the cash dividends. */
+function yieldOf(
+  { forward, rate, timeToExpiry }: SliceTheory,
+  o: { spot: number; dividends: { time: number; amount: number }[] },
+): number {
+  const paid = o.dividends.reduce((sum, d) => sum + d.amount * Math.exp(-rate * d.time), 0);
+  const implied = rate - Math.log(forward / (o.spot - paid)) / timeToExpiry;
+  // Rounding of the spot to its tick is no yield.
+  return Math.abs(implied * timeToExpiry) < 1e-4 ? 0 : implied;
 }
 
 /** Volatility at a log-moneyness, linear between the strikes' own. */

@@ -6,6 +6,7 @@
   import BorrowDialog from './skew/borrow-dialog.svelte';
   import SameDistance from './skew/same-distance.svelte';
   import SkewReplay from './skew/skew-replay.svelte';
+  import SkewSurface from './skew/skew-surface.svelte';
   import SkewYear from './skew/skew-year.svelte';
   import Reading from './reading.svelte';
   import ViewFrame from './view-frame.svelte';
@@ -35,6 +36,7 @@
     distance: 'same distance',
     year: 'past year',
     replay: 'replay',
+    surface: 'surface',
   };
   const history = new Fetched(skewHistoryResponse, () =>
     view.context.skew === 'year' || view.context.skew === 'replay'
@@ -91,7 +93,7 @@
         {/each}
       </div>
       <span class="quiet ml-auto text-[11.5px]">filled call, hollow put · ring kept out</span>
-    {:else if view.context.skew !== 'distance'}
+    {:else if view.context.skew === 'year' || view.context.skew === 'replay'}
       <span class="quiet ml-auto text-[11.5px]"
         >{view.context.skew === 'year'
           ? 'at 30 days, session by session'
@@ -106,6 +108,8 @@
       <SkewYear {history} />
     {:else if view.context.skew === 'replay'}
       <SkewReplay {history} />
+    {:else if view.context.skew === 'surface'}
+      <SkewSurface />
     {:else if view.shown.length === 0}
       <p class="quiet p-8 font-serif text-[15px]">
         No expiry is shown. Click one in the ribbon, or press <span class="kbd-mark">a</span> for all.

@@ -7,7 +7,7 @@ export const BASES = ['share', 'contract'] as const;
 export const CHAIN_TABLES = ['quotes', 'spreads', 'prints'] as const;
 export const SKEW_AXES = ['strike', 'distance', 'moneyness', 'deviations', 'delta'] as const;
 
-export const SKEW_PANELS = ['smiles', 'distance', 'year', 'replay'] as const;
+export const SKEW_PANELS = ['smiles', 'distance', 'year', 'replay', 'surface'] as const;
 export const DISTANCES = ['percent', 'strikes', 'delta'] as const;
 
 /** The instant of the feed's newest quotes, whatever it is. */
