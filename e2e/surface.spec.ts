@@ -244,3 +244,27 @@ test("give the thin fund the index's smile and read its theoretical values; a ch
     for (const symbol of ['VFUND', 'VMQ', 'VM50']) await request.delete(`/api/v1/underlyings/${symbol}/borrow`);
   }
 });
+
+test('turn the surface by key, and see its open interest as a heatmap', async ({ page }) => {
+  await openPage(page, '/skew/VM50?skew=surface');
+  const surface = page.getByRole('slider', { name: /^Surface of volatility/ });
+  const canvas = surface.locator('canvas');
+  // Drawn: not all of one color.
+  const colors = () =>
+    canvas.evaluate((node: HTMLCanvasElement) => {
+      const { data } = (node.getContext('2d') as CanvasRenderingContext2D).getImageData(0, 0, node.width, node.height);
+      const seen = new Set<number>();
+      for (let i = 0; i < data.length; i += 44) seen.add((data[i] << 16) | (data[i + 1] << 8) | data[i + 2]);
+      return seen.size;
+    });
+  await expect.poll(colors).toBeGreaterThan(20);
+  const before = await canvas.screenshot();
+  await surface.focus();
+  await page.keyboard.press('ArrowLeft');
+  await expect(surface).toHaveAttribute('aria-valuenow', '-30');
+  expect((await canvas.screenshot()).equals(before)).toBe(false);
+  await page.getByRole('button', { name: 'interest', exact: true }).click();
+  await page.getByRole('button', { name: 'heatmap' }).click();
+  await expect(page.getByText(/^open interest, 0 to [\d\s\u202f]+$/)).toBeVisible();
+  await expect.poll(colors).toBeGreaterThan(20);
+});

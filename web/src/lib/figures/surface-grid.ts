@@ -42,7 +42,7 @@ function rowOf(e: ExpiryPicture, logMoneyness: number[], value: SurfaceValue): n
     const strike = e.forward * Math.exp(k);
     const option = { side, forward: e.forward, strike, timeToExpiry: e.years, volatility } as const;
     if (value === 'delta') return Math.abs(forwardDelta(option));
-    const greeks = black76Greeks({ ...option, discountFactor: e.discountFactor });
+    const greeks = black76Greeks({ ...option, rate: e.impliedRate });
     // Per percent of the forward, volatility point and day, so that underlyings of any price can be compared.
     if (value === 'gamma') return (greeks.gamma * e.forward) / 100;
     if (value === 'vega') return greeks.vega * 0.01;
@@ -54,14 +54,16 @@ function rowOf(e: ExpiryPicture, logMoneyness: number[], value: SurfaceValue): n
 function interestRow(e: ExpiryPicture, logMoneyness: number[]): number[] {
   const step = logMoneyness[1] - logMoneyness[0];
   const row = logMoneyness.map((k) => {
-    const inside = k >= Math.log(e.strikes[0] / e.forward) - step && k <= Math.log((e.strikes.at(-1) ?? 1) / e.forward) + step;
+    const inside =
+      k >= Math.log(e.strikes[0] / e.forward) - step && k <= Math.log((e.strikes.at(-1) ?? 1) / e.forward) + step;
     return inside ? 0 : NaN;
   });
   e.strikes.forEach((strike, i) => {
     const k = Math.log(strike / e.forward);
     const column = Math.round((k - logMoneyness[0]) / step);
     const open = e[k >= 0 ? 'call' : 'put'].openInterest[i];
-    if (column >= 0 && column < row.length && open !== null) row[column] = (Number.isNaN(row[column]) ? 0 : row[column]) + open;
+    if (column >= 0 && column < row.length && open !== null)
+      row[column] = (Number.isNaN(row[column]) ? 0 : row[column]) + open;
   });
   return row;
 }

@@ -49,7 +49,9 @@
     const cells: { corners: Point2d[]; row: number; depth: number }[] = [];
     for (let r = 0; r + 1 < points.length; r++) {
       for (let c = 0; c + 1 < points[r].length; c++) {
-        const corners = [points[r][c], points[r][c + 1], points[r + 1][c + 1], points[r + 1][c]].filter((p) => p !== undefined);
+        const corners = [points[r][c], points[r][c + 1], points[r + 1][c + 1], points[r + 1][c]].filter(
+          (p) => p !== undefined,
+        );
         if (corners.length < 3) continue;
         cells.push({ corners, row: r, depth: corners.reduce((sum, p) => sum + p.depth, 0) / corners.length });
       }
@@ -191,15 +193,18 @@
         <button type="button" aria-pressed={isFlat} onclick={() => (isFlat = true)}>heatmap</button>
       </div>
       <span class="quiet text-[11.5px]"
-        >{names[value]}, {text(grid.range[0])} to {text(grid.range[1])}{isFlat ? '' : ' · drag or arrow keys turn it'}</span
+        >{names[value]}, {text(grid.range[0])} to {text(grid.range[1])}{isFlat
+          ? ''
+          : ' · drag or arrow keys turn it'}</span
       >
     </div>
-    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
     <div
       class="min-h-0 grow cursor-grab touch-none"
       bind:clientWidth={width}
       bind:clientHeight={height}
-      role="application"
+      role="slider"
+      aria-valuenow={Math.round((turn * 180) / Math.PI)}
+      aria-valuetext="turned by {Math.round((turn * 180) / Math.PI)} degrees"
       aria-label="Surface of {names[value]} by strike and expiry; arrow keys turn it"
       tabindex="0"
       onpointermove={drag}
