@@ -7,6 +7,13 @@
   import { pageState } from '$lib/state/page-state.svelte';
   import { viewState } from '$lib/state/view-state.svelte';
 
+  const FLOOR = [
+    [-1, -1],
+    [1, -1],
+    [1, 1],
+    [-1, 1],
+  ] as const;
+  const FONT = "11.5px 'Source Sans 3 Variable'";
   const view = viewState();
   const page = pageState();
   const names: Record<SurfaceValue, string> = {
@@ -24,6 +31,7 @@
   let width = $state(800);
   let height = $state(500);
   let canvas = $state<HTMLCanvasElement>();
+  let hasFont = $state(false);
   const palette = $derived(PALETTES[page.theme]);
   const grid = $derived(surfaceGrid(view.shown, value));
   const text = (v: number) =>
@@ -37,7 +45,9 @@
     canvas.height = height * ratio;
     context.setTransform(ratio, 0, 0, ratio, 0, 0);
     context.clearRect(0, 0, width, height);
-    context.font = "11.5px 'Source Sans 3 Variable', sans-serif";
+    // A canvas takes what is there: it is drawn again once the font is.
+    context.font = `${FONT}, sans-serif`;
+    if (!hasFont) void document.fonts.load(FONT).then(() => (hasFont = true));
     if (isFlat) drawHeat(context);
     else drawSurface(context);
   });
@@ -97,12 +107,7 @@
   /** Edges of the box's floor with the axes' names, and the height's ends. */
   function drawFloor(context: CanvasRenderingContext2D): void {
     const o = { turn, tilt, width, height };
-    const corners = [
-      [-1, -1],
-      [1, -1],
-      [1, 1],
-      [-1, 1],
-    ].map(([x, y]) => project(x, y, -1, o));
+    const corners = FLOOR.map(([x, y]) => project(x, y, -1, o));
     context.strokeStyle = palette.line;
     context.lineWidth = 1;
     context.beginPath();
@@ -126,13 +131,16 @@
       before = p;
       context.fillText(dateText(e.date, view.picture.asOf), p.x, p.y + 4);
     });
-    for (const [z, v] of [
-      [-1, grid.range[0]],
-      [1, grid.range[1]],
-    ]) {
-      const p = project(-1.12, 1, z, o);
-      context.fillText(text(v), p.x, p.y + 4);
-    }
+    // The height stands at the corner farthest to the left, where nothing hides it.
+    const [x, y] = FLOOR.reduce((a, b) => (project(b[0], b[1], -1, o).x < project(a[0], a[1], -1, o).x ? b : a));
+    const [foot, head] = [project(x, y, -1, o), project(x, y, 1, o)];
+    context.beginPath();
+    context.moveTo(foot.x, foot.y);
+    context.lineTo(head.x, head.y);
+    context.stroke();
+    context.textAlign = 'right';
+    context.fillText(text(grid.range[0]), foot.x - 6, foot.y - 6);
+    context.fillText(text(grid.range[1]), head.x - 6, head.y + 4);
   }
 
   function drawHeat(context: CanvasRenderingContext2D): void {
