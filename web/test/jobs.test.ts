@@ -8,6 +8,7 @@ import { slicesAt, SLICE_COLUMNS } from '../src/lib/server/repositories/slices.t
 import { findUnderlying } from '../src/lib/server/repositories/underlyings.ts';
 import { demoMarket, storeDemoBase } from '../src/lib/server/services/demo/demo-base.ts';
 import { storeDemoChains, storeDemoToday } from '../src/lib/server/services/demo/demo-chains.ts';
+import { DERIVATION_VERSION } from '../src/lib/server/services/measures-of.ts';
 import { enqueueRebuild } from '../src/lib/server/services/enqueue-rebuild.ts';
 import { testDatabase } from './database.ts';
 import { kill, killAll, startProcess, until } from './processes.ts';
@@ -161,7 +162,7 @@ test('measures of another version are made again by jobs, once', async () => {
   await workHere(async () => (await states(group?.group)).every((s) => s === 'done'));
   const rows = await sql<{ version: number; tenors: number }[]>`
     select distinct version, cardinality(atm_by_tenor) as tenors from derived_measures`;
-  expect([...rows]).toEqual([{ version: 2, tenors: 7 }]);
+  expect([...rows]).toEqual([{ version: DERIVATION_VERSION, tenors: 7 }]);
   expect((await storedCounts()).measures).toBe(5);
 });
 

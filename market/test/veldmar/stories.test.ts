@@ -111,11 +111,11 @@ test('TYNDA: the readout two weeks ago took 15 points of 30-day volatility and a
 test('SKALD: calls above are dearer than puts below, all year; one expiry holds the quotes of another', () => {
   for (const day of monthly)
     expect(monthSmile(derived('SKALD', day)).riskReversal25, dateText(day)).toBeGreaterThan(0.02);
-  const { slices, term } = derived('SKALD', TODAY_DAY);
+  const { slices, expiries } = derived('SKALD', TODAY_DAY);
   const wrong = slices.findIndex((s) => s.truth.isWrongExpiry);
-  expect(term[wrong].volatility - Math.max(term[wrong - 1].volatility, term[wrong + 1].volatility)).toBeGreaterThan(
-    0.1,
-  );
+  const atm = expiries.map((e) => e.measures?.atm ?? NaN);
+  expect(atm[wrong] - Math.max(atm[wrong - 1], atm[wrong + 1])).toBeGreaterThan(0.1);
+  expect(expiries.flatMap((e, i) => (e.outlier ? [i] : []))).toEqual([wrong]);
   expect(slices.filter((s) => s.truth.isWrongExpiry)).toHaveLength(1);
 });
 

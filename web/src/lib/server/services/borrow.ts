@@ -66,9 +66,11 @@ export async function borrowOf(database: Database, owner: string, picture: Pictu
   const lenders: Picture[] = [];
   for (const donor of chain) {
     const loaded = await loadPicture(database, donor, { asOf: picture.asOf, forwardSource: 'parity', restored: [] });
-    if (!loaded.ok) {
-      const trouble = loaded.reason === 'no-quotes' ? 'donor-without-quotes' : 'donor-missing';
-      return { state: { ...state, trouble }, expiries: {} };
+    // Before its first instant an underlying is shown at that: what is not known yet cannot be borrowed.
+    const isLater = loaded.ok && Date.parse(loaded.picture.asOf) > Date.parse(picture.asOf);
+    if (!loaded.ok || isLater) {
+      const isMissing = !loaded.ok && loaded.reason === 'unknown-underlying';
+      return { state: { ...state, trouble: isMissing ? 'donor-missing' : 'donor-without-quotes' }, expiries: {} };
     }
     lenders.push(loaded.picture);
   }
