@@ -247,14 +247,15 @@ test("give the thin fund the index's smile and read its theoretical values; a ch
 
 test('turn the surface by key, and see its open interest as a heatmap', async ({ page }) => {
   await openPage(page, '/skew/VM50?skew=surface');
-  const surface = page.getByRole('slider', { name: /^Surface of volatility/ });
+  const surface = page.getByRole('slider', { name: /^Surface of/ });
   const canvas = surface.locator('canvas');
   // Drawn: not all of one color.
   const colors = () =>
     canvas.evaluate((node: HTMLCanvasElement) => {
       const { data } = (node.getContext('2d') as CanvasRenderingContext2D).getImageData(0, 0, node.width, node.height);
       const seen = new Set<number>();
-      for (let i = 0; i < data.length; i += 44) seen.add((data[i] << 16) | (data[i + 1] << 8) | data[i + 2]);
+      for (let i = 0; i < data.length; i += 44)
+        seen.add(data[i + 3] * 2 ** 24 + (data[i] << 16) + (data[i + 1] << 8) + data[i + 2]);
       return seen.size;
     });
   await expect.poll(colors).toBeGreaterThan(20);
