@@ -43,7 +43,7 @@ export function earlyExercisePremium(
   const spread = detail === 'rough' ? asYield(terms) : terms;
   const volatilityAt = (k: number) => ofSpot * smileVolatility(smile, Math.min(Math.max(k, known[0]), known[1]));
   const of = (side: Side) => {
-    if (!mayExerciseEarly(terms, side, deviation)) return () => 0;
+    if (!mayExerciseEarly(terms, side, deviation, strikes[0])) return () => 0;
     const step = side === 'put' ? deviation : -deviation;
     const deepest = (side === 'put' ? strikes[1] : strikes[0]) / step;
     const nodes: number[] = [...NODES[detail]];
@@ -118,18 +118,23 @@ function curveOf(
 }
 
 /**
- * Whether exercise before expiry can pay at any strike within reach.
+ * Whether exercise before expiry can pay at any strike within reach, from the lowest ln(strike / forward) up.
  * @see Merton, R. C. (1973). Theory of rational option pricing. Bell Journal of Economics 4(1), 141-183: a call is left
  *   alone until a dividend worth more than the interest on its strike until the next one.
  */
-function mayExerciseEarly({ underlying, rate, timeToExpiry, forward }: ExerciseTerms, side: Side, deviation: number) {
+function mayExerciseEarly(
+  { underlying, rate, timeToExpiry, forward }: ExerciseTerms,
+  side: Side,
+  deviation: number,
+  lowest: number,
+): boolean {
   if (underlying.kind === 'future') return rate > 0;
   const { dividendYield, dividends, spot } = underlying;
   const reach = OUT_OF_REACH * deviation;
   if (side === 'put') return rate > 0 ? !(Math.log(dividendYield / rate) > reach) : dividendYield < 0;
   // A yield makes exercise pay where the underlying stands above strike x rate / yield.
   if (dividendYield > 0 && !(Math.log(rate / dividendYield) > reach)) return true;
-  const lowestStrike = forward * Math.exp(-reach);
+  const lowestStrike = forward * Math.exp(Math.max(lowest, -reach));
   return dividends.some((d, j) => {
     const until = j + 1 < dividends.length ? dividends[j + 1].time : timeToExpiry;
     const span = until - d.time;
