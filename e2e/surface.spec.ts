@@ -166,8 +166,11 @@ test('the smile plays through the year beside the price, stops, and can be scrub
   await expect.poll(path).not.toBe(first);
   await expect.poll(async () => Number(await slider.inputValue())).toBeGreaterThan(20);
   await page.getByRole('button', { name: 'stop' }).click();
+  // Stopped is what stays the same while the page is painted on.
   const stopped = await slider.inputValue();
-  await page.waitForTimeout(300);
+  await page.evaluate(async () => {
+    for (let frame = 0; frame < 10; frame++) await new Promise((resolve) => requestAnimationFrame(resolve));
+  });
   expect(await slider.inputValue()).toBe(stopped);
 });
 
