@@ -30,7 +30,7 @@ export {
 } from './implied-volatility.ts';
 export { type ImpliedNormalVolatilityInput, impliedNormalVolatility } from './implied-normal-volatility.ts';
 export type { Accuracy } from './american-levels.ts';
-export type { CashDividend } from './finite-difference.ts';
+export type { CashDividend } from './finite-difference-problem.ts';
 export { type Option, type Exercise, type Model, checkOption, exerciseValue } from './option.ts';
 export { type PricingMethod, PRICING_METHODS, pricingMethod } from './pricing-method.ts';
 export { premiumBySpot } from './premium-by-spot.ts';

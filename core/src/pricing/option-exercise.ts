@@ -1,6 +1,7 @@
 import type { Accuracy } from './american-levels.ts';
 import { logBoundaryOf } from './american-spectral.ts';
-import { gridShapeOf, solveFiniteDifferences } from './finite-difference.ts';
+import { solveFiniteDifferences } from './finite-difference.ts';
+import { gridShapeOf } from './finite-difference-grid.ts';
 import { exerciseValue, checkOption, hasCashDividends, type Option } from './option.ts';
 import { closedFormPrice, finiteDifferenceProblem, GRID_SIZES, optionPrice, solveOption } from './option-price.ts';
 import { inUnitsOf, scaleOf } from './option-scale.ts';

@@ -3,13 +3,9 @@ import { type SolvedPut, solvePut, unitPutValueAt } from './american-spectral.ts
 import { bachelierPrice } from './bachelier.ts';
 import { blackScholesMertonPrice } from './black-scholes-merton.ts';
 import { certainExercise } from './certain.ts';
-import {
-  type FiniteDifferenceProblem,
-  type FiniteDifferenceResult,
-  type GridShape,
-  type GridSize,
-  solveFiniteDifferences,
-} from './finite-difference.ts';
+import { solveFiniteDifferences } from './finite-difference.ts';
+import type { GridShape } from './finite-difference-grid.ts';
+import type { FiniteDifferenceProblem, FiniteDifferenceResult, GridSize } from './finite-difference-problem.ts';
 import { carryYield, checkOption, exerciseValue, type Option } from './option.ts';
 import { inUnitsOf, requireValue, scaleOf } from './option-scale.ts';
 import { pricingMethod } from './pricing-method.ts';

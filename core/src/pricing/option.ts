@@ -1,4 +1,4 @@
-import type { CashDividend } from './finite-difference.ts';
+import type { CashDividend } from './finite-difference-problem.ts';
 import { requireRange } from './require-range.ts';
 import type { Side } from './side.ts';
 

@@ -42,48 +42,75 @@ export function impliedForward(
   verdicts: Verdicts,
   o: { discountFactor?: number; pairError?: Float64Array } = {},
 ): ImpliedForwardResult {
-  const { strikes, callBid, callAsk, putBid, putAsk } = slice;
-  const pairs: { strike: number; gap: number; width: number }[] = [];
-  for (let i = 0; i < strikes.length; i++) {
-    if (!isUsable(verdicts.call[i]) || !isUsable(verdicts.put[i])) continue;
-    const quoted = 0.5 * Math.hypot(callAsk[i] - callBid[i], putAsk[i] - putBid[i]);
-    const width = o.pairError ? Math.hypot(quoted, o.pairError[i]) : quoted;
-    pairs.push({ strike: strikes[i], gap: 0.5 * (callBid[i] + callAsk[i] - putBid[i] - putAsk[i]), width });
-  }
+  const pairs = pairsOf(slice, verdicts, o.pairError);
+  const { count, strike, width } = pairs;
   const given = o.discountFactor;
-  if (pairs.length < (given === undefined ? 2 : 1)) return { ok: false, reason: 'too-few-pairs' };
+  if (count < (given === undefined ? 2 : 1)) return { ok: false, reason: 'too-few-pairs' };
   // Locked markets have no width; a small share of the typical one keeps them from outweighing all others.
-  const floor = Math.max(0.1 * median(pairs.map((p) => p.width)), 1e-12 * pairs[0].strike);
-  const weights = pairs.map((p) => 1 / Math.max(p.width, floor) ** 2);
+  const floor = Math.max(0.1 * median(width), 1e-12 * strike[0]);
+  for (let i = 0; i < count; i++) width[i] = Math.max(width[i], floor);
 
   let line = medianLine(pairs, given);
-  let used = pairs.map(() => true);
+  let used = new Uint8Array(count).fill(1);
+  let next = new Uint8Array(count);
+  const standardized = new Float64Array(count);
   for (let round = 0; round < MAX_ROUNDS; round++) {
-    const residuals = pairs.map((p) => Math.abs(p.gap - line.intercept + line.discountFactor * p.strike));
-    const standardized = residuals.map((r, i) => r / Math.max(pairs[i].width, floor));
-    const scale = Math.max(median(standardized) / 0.6745, WIDTH_SHARE);
-    const next = standardized.map((r) => r <= OUTLIER_DEVIATIONS * scale);
-    const fitted = weightedLine(pairs, weights, next, given);
+    for (let i = 0; i < count; i++) standardized[i] = Math.abs(residualOf(pairs, line, i)) / width[i];
+    const limit = OUTLIER_DEVIATIONS * Math.max(median(standardized) / 0.6745, WIDTH_SHARE);
+    let isSettled = round > 0;
+    for (let i = 0; i < count; i++) {
+      next[i] = standardized[i] <= limit ? 1 : 0;
+      if (next[i] !== used[i]) isSettled = false;
+    }
+    const fitted = weightedLine(pairs, next, given);
     if (!fitted) break;
-    const isSettled = round > 0 && next.every((u, i) => u === used[i]);
     line = fitted;
-    used = next;
+    [used, next] = [next, used];
     if (isSettled) break;
   }
   if (!(line.discountFactor > 0)) return { ok: false, reason: 'not-a-line' };
   const forward = line.intercept / line.discountFactor;
   if (!(forward > 0 && forward < Infinity)) return { ok: false, reason: 'not-a-line' };
-  const error = lineError(pairs, weights, used, line, given);
+  const error = lineError(pairs, used, line, given);
   return {
     ok: true,
     forward,
     discountFactor: line.discountFactor,
-    strikesUsed: pairs.filter((_, i) => used[i]).map((p) => p.strike),
-    strikesLeftOut: pairs.filter((_, i) => !used[i]).map((p) => p.strike),
+    strikesUsed: Array.from(strike.filter((_, i) => used[i] === 1)),
+    strikesLeftOut: Array.from(strike.filter((_, i) => used[i] === 0)),
     forwardError: error.atForward / line.discountFactor,
     discountFactorError: error.ofSlope,
     discountFactorSource: given === undefined ? 'parity' : 'given',
   };
+}
+
+/** Strikes whose call and put are both usable. */
+interface Pairs {
+  count: number;
+  strike: Float64Array;
+  /** Call mid less put mid */
+  gap: Float64Array;
+  /** Standard deviation of the gap, up to a common factor */
+  width: Float64Array;
+}
+
+function pairsOf(slice: Slice, verdicts: Verdicts, pairError: Float64Array | undefined): Pairs {
+  const { strikes, callBid, callAsk, putBid, putAsk } = slice;
+  const strike = new Float64Array(strikes.length);
+  const gap = new Float64Array(strikes.length);
+  const width = new Float64Array(strikes.length);
+  let count = 0;
+  for (let i = 0; i < strikes.length; i++) {
+    if (!isUsable(verdicts.call[i]) || !isUsable(verdicts.put[i])) continue;
+    const call = callAsk[i] - callBid[i];
+    const put = putAsk[i] - putBid[i];
+    const beyond = pairError?.[i] ?? 0;
+    strike[count] = strikes[i];
+    gap[count] = 0.5 * (callBid[i] + callAsk[i] - putBid[i] - putAsk[i]);
+    width[count] = Math.sqrt(0.25 * (call * call + put * put) + beyond * beyond);
+    count++;
+  }
+  return { count, strike: strike.subarray(0, count), gap: gap.subarray(0, count), width: width.subarray(0, count) };
 }
 
 interface Line {
@@ -92,76 +119,82 @@ interface Line {
   /** Minus the slope */
   discountFactor: number;
 }
-type Pair = { strike: number; gap: number; width: number };
+/** What a pair lies off the line. */
+function residualOf({ strike, gap }: Pairs, line: Line, i: number): number {
+  return gap[i] - line.intercept + line.discountFactor * strike[i];
+}
 
 /** A wide or zero-bid quote still bounds parity; a faulty one does not. */
 function isUsable(verdict: Verdicts['call'][number]): boolean {
   return verdict === undefined || verdict === 'too-wide' || verdict === 'below-intrinsic';
 }
 
-function medianLine(pairs: Pair[], given: number | undefined): Line {
+function medianLine({ count, strike, gap }: Pairs, given: number | undefined): Line {
   let discountFactor = given;
   if (discountFactor === undefined) {
-    const slopes: number[] = [];
-    for (let i = 0; i < pairs.length; i++) {
-      for (let j = i + 1; j < pairs.length; j++) {
-        slopes.push((pairs[i].gap - pairs[j].gap) / (pairs[j].strike - pairs[i].strike));
-      }
+    const slopes = new Float64Array((count * (count - 1)) / 2);
+    let at = 0;
+    for (let i = 0; i < count; i++) {
+      for (let j = i + 1; j < count; j++) slopes[at++] = (gap[i] - gap[j]) / (strike[j] - strike[i]);
     }
     discountFactor = median(slopes);
   }
   const factor = discountFactor;
-  return { discountFactor, intercept: median(pairs.map((p) => p.gap + factor * p.strike)) };
+  return { discountFactor, intercept: median(gap.map((g, i) => g + factor * strike[i])) };
 }
 
-function weightedLine(pairs: Pair[], weights: number[], used: boolean[], given: number | undefined): Line | undefined {
-  let sum = 0;
-  let strikeSum = 0;
-  let gapSum = 0;
-  pairs.forEach((p, i) => {
-    if (!used[i]) return;
-    sum += weights[i];
-    strikeSum += weights[i] * p.strike;
-    gapSum += weights[i] * p.gap;
-  });
+/** Least squares through the pairs in use; undefined when they determine no line. */
+function weightedLine(pairs: Pairs, used: Uint8Array, given: number | undefined): Line | undefined {
+  const { count, strike, gap, width } = pairs;
+  const { sum, meanStrike, meanGap } = weightedMeans(pairs, used);
   if (!(sum > 0)) return undefined;
-  const meanStrike = strikeSum / sum;
-  const meanGap = gapSum / sum;
   let discountFactor = given;
   if (discountFactor === undefined) {
     let square = 0;
     let product = 0;
-    pairs.forEach((p, i) => {
-      if (!used[i]) return;
-      square += weights[i] * (p.strike - meanStrike) ** 2;
-      product += weights[i] * (p.strike - meanStrike) * (p.gap - meanGap);
-    });
+    for (let i = 0; i < count; i++) {
+      if (used[i] === 0) continue;
+      const weight = 1 / (width[i] * width[i]);
+      const d = strike[i] - meanStrike;
+      square += weight * d * d;
+      product += weight * d * (gap[i] - meanGap);
+    }
     if (!(square > 0)) return undefined;
     discountFactor = -product / square;
   }
   return { discountFactor, intercept: meanGap + discountFactor * meanStrike };
 }
 
-/** Standard deviations of the line's value at its own zero, the forward, by the residuals, and of its slope, by the widths. */
-function lineError(pairs: Pair[], weights: number[], used: boolean[], line: Line, given: number | undefined) {
-  const forward = line.intercept / line.discountFactor;
+function weightedMeans({ count, strike, gap, width }: Pairs, used: Uint8Array) {
   let sum = 0;
   let strikeSum = 0;
-  let count = 0;
-  let residual = 0;
-  pairs.forEach((p, i) => {
-    if (!used[i]) return;
-    count++;
-    sum += weights[i];
-    strikeSum += weights[i] * p.strike;
-    residual += weights[i] * (p.gap - line.intercept + line.discountFactor * p.strike) ** 2;
-  });
-  const meanStrike = strikeSum / sum;
+  let gapSum = 0;
+  for (let i = 0; i < count; i++) {
+    if (used[i] === 0) continue;
+    const weight = 1 / (width[i] * width[i]);
+    sum += weight;
+    strikeSum += weight * strike[i];
+    gapSum += weight * gap[i];
+  }
+  return { sum, meanStrike: strikeSum / sum, meanGap: gapSum / sum };
+}
+
+/** Standard deviations of the line's value at its own zero, the forward, by the residuals, and of its slope, by the widths. */
+function lineError(pairs: Pairs, used: Uint8Array, line: Line, given: number | undefined) {
+  const { count, strike, width } = pairs;
+  const { sum, meanStrike } = weightedMeans(pairs, used);
+  const forward = line.intercept / line.discountFactor;
+  let kept = 0;
   let square = 0;
-  pairs.forEach((p, i) => {
-    if (used[i]) square += weights[i] * (p.strike - meanStrike) ** 2;
-  });
-  const variance = residual / Math.max(1, count - (given === undefined ? 2 : 1));
+  let residual = 0;
+  for (let i = 0; i < count; i++) {
+    if (used[i] === 0) continue;
+    const weight = 1 / (width[i] * width[i]);
+    kept++;
+    square += weight * (strike[i] - meanStrike) ** 2;
+    residual += weight * residualOf(pairs, line, i) ** 2;
+  }
+  const variance = residual / Math.max(1, kept - (given === undefined ? 2 : 1));
   const perSquare = given === undefined && square > 0 ? 1 / square : 0;
   return {
     atForward: Math.sqrt(variance * (1 / sum + (forward - meanStrike) ** 2 * perSquare)),

@@ -13,7 +13,8 @@ import {
   setEuropeanRow,
   type Side,
 } from '../../src/pricing/index.ts';
-import { gridShapeOf, solveFiniteDifferences } from '../../src/pricing/finite-difference.ts';
+import { solveFiniteDifferences } from '../../src/pricing/finite-difference.ts';
+import { gridShapeOf } from '../../src/pricing/finite-difference-grid.ts';
 import { leisenReimerPrice } from './leisen-reimer-tree.ts';
 
 const number = (min: number, max: number) => fc.double({ min, max, noNaN: true });
