@@ -58,15 +58,16 @@ export function surfaceTiming(kind: SurfaceKind): () => number {
           };
       return optionPrice(option, 'fast');
     };
-    const quote = (side: Side, factor: number) =>
-      strikes.map((strike) => Math.max(0, Math.round(price(side, strike) * factor * 100) / 100));
+    // A market shows no more than it means: bids are rounded down to the cent, offers up, so that none is locked.
+    const bids = (side: Side) => strikes.map((strike) => Math.floor(price(side, strike) * 98.5) / 100);
+    const asks = (side: Side) => strikes.map((strike) => (Math.floor(price(side, strike) * 101.5) + 1) / 100);
     return {
       timeToExpiry,
       strikes,
-      callBid: quote('call', 0.985),
-      callAsk: quote('call', 1.015),
-      putBid: quote('put', 0.985),
-      putAsk: quote('put', 1.015),
+      callBid: bids('call'),
+      callAsk: asks('call'),
+      putBid: bids('put'),
+      putAsk: asks('put'),
     };
   });
   return () => deriveSurface({ slices, spot: 100, carries }).atm30;

@@ -9,7 +9,7 @@ import type { AmericanScheme, PutBoundary } from './american-scheme.ts';
  */
 
 const INVERSE_SQRT_TWO_PI = 0.3989422804014327;
-const LARGEST_SCORE = 37;
+export const LARGEST_SCORE = 37;
 
 /** Premium and its derivatives by spot, written by {@link putPremiumInto}. */
 export interface PutPremium {

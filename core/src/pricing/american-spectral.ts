@@ -1,6 +1,7 @@
 import { boundaryStep, solvePutBoundary } from './american-boundary.ts';
 import { type AmericanScheme, type PutBoundary, putBoundary } from './american-scheme.ts';
 import { type PutPremium, putPremiumInto } from './american-put.ts';
+import { putPremiumBySpot } from './american-put-premium.ts';
 import { europeanGreeksRows, europeanPriceRows, firstGreeksColumns } from './european-batch.ts';
 import { europeanColumns } from './european-columns.ts';
 
@@ -84,6 +85,20 @@ export function unitPutValueAt(put: SolvedPut, spot: number): number {
   europeanPriceRows(OUT.price, ROW, 1);
   // Near the boundary the premium's quadrature may fall short of exercise by its own error, hence the floor.
   return Math.max(OUT.price[0] + Math.max(PREMIUM.value, 0), 1 - spot);
+}
+
+/** What early exercise adds to the value of the unit put, by spot; for many spots of one put. */
+export function unitPutPremiumBySpot(put: SolvedPut): (spot: number) => number {
+  const { rate, dividendYield, volatility, timeToExpiry } = put.market;
+  const premium = putPremiumBySpot(put.boundary, put.scheme, rate, dividendYield, volatility, timeToExpiry);
+  const logBoundary = logBoundaryOf(put);
+  return (spot) => {
+    setUnitRow(put.market, spot);
+    europeanPriceRows(OUT.price, ROW, 1);
+    const ofExercise = 1 - spot - OUT.price[0];
+    const logSpot = Math.log(spot);
+    return logSpot <= logBoundary ? ofExercise : Math.max(premium(logSpot), ofExercise, 0);
+  };
 }
 
 /** Whether a put at a spot is to be exercised at once. */

@@ -1,5 +1,5 @@
 import { schemeOf } from './american-levels.ts';
-import { unitPutValueAt, solvePut } from './american-spectral.ts';
+import { solvePut, unitPutPremiumBySpot } from './american-spectral.ts';
 import { solvePremium } from './finite-difference.ts';
 import { carryYield, checkOption, type Option } from './option.ts';
 import { closedFormPrice, finiteDifferenceProblem, optionPrice } from './option-price.ts';
@@ -32,10 +32,13 @@ export function premiumBySpot(o: Option): (underlying: number) => number {
           timeToExpiry,
         })
       : undefined;
+  if (solved) {
+    const premium = unitPutPremiumBySpot(solved);
+    if (isPut) return (underlying) => strike * premium(underlying / strike);
+    return (underlying) => underlying * premium(strike / underlying);
+  }
   return (underlying) => {
     const at = { ...american, underlying };
-    const [numerator, denominator] = isPut ? [underlying, strike] : [strike, underlying];
-    const value = solved ? denominator * unitPutValueAt(solved, numerator / denominator) : optionPrice(at, 'fast');
-    return Math.max(0, value - closedFormPrice(at));
+    return Math.max(0, optionPrice(at, 'fast') - closedFormPrice(at));
   };
 }

@@ -109,7 +109,7 @@ function outliersOf(fitted: FittedSlice[]): Map<number, { expected: number }> {
 /** The smile of an expiry, fitted anew where it would lie below the one before it. */
 function notBelow(slice: FittedSlice, near: SliceSmile | undefined): SliceSmile | undefined {
   if (!crosses(near, slice.smile)) return slice.smile;
-  return fitSmile(smilePoints(slice), slice.slice.timeToExpiry, near);
+  return fitSmile(smilePoints(slice), slice.slice.timeToExpiry, { near });
 }
 
 /** Whether total variance falls from the nearer to the farther smile over the range both were fitted on. */

@@ -53,6 +53,30 @@ export function earlyExercisePremium(
   return { call: of('call'), put: of('put') };
 }
 
+/** Premium per unit of forward below which no quote could show it. */
+const LEAST_PREMIUM = 1e-7;
+
+/** Premiums of ascending strikes, given by ln(strike / forward), each no less than nothing. */
+export function premiumColumns(
+  curves: Record<Side, PremiumCurve>,
+  logMoneyness: Float64Array,
+  forward: number,
+): Record<Side, Float64Array> {
+  const count = logMoneyness.length;
+  const columns = { call: new Float64Array(count), put: new Float64Array(count) };
+  // From the deepest strike outward: out of the money a premium only falls.
+  for (const side of ['call', 'put'] as const) {
+    for (let n = 0; n < count; n++) {
+      const i = side === 'call' ? n : count - 1 - n;
+      const k = logMoneyness[i];
+      const premium = curves[side](k);
+      columns[side][i] = premium;
+      if (premium < LEAST_PREMIUM * forward && (side === 'call' ? k > 0 : k < 0)) break;
+    }
+  }
+  return columns;
+}
+
 /** The same forward with its dividends spread over the time as a yield, whose premium is at hand at once. */
 function asYield(terms: ExerciseTerms): ExerciseTerms {
   const { underlying, rate, forward, timeToExpiry } = terms;

@@ -6,7 +6,7 @@ import { judgeSlice } from './judge-quotes.ts';
 import { applyRestored } from './quote-restored.ts';
 import { type Slice, requireSlice } from './slice.ts';
 import { smilePoints } from './smile-points.ts';
-import { worstStale } from './stale-quotes.ts';
+import { markStale } from './stale-quotes.ts';
 
 /** One expiry, judged, on its own forward, in volatility, fitted. American quotes are here as European equivalents. */
 export interface FittedSlice extends ImpliedSlice {
@@ -33,19 +33,9 @@ export function fitSlice(quoted: Slice, o: ImplySliceOptions): FittedSlice {
     pairError: freed?.pairError,
     forwardSource: freed?.isSettled === false ? 'carry' : o.forwardSource,
   };
-  let state = implySlice(slice, verdicts, options);
-  let isBent = false;
-  // One stale quote can bend the first fit: take out the worst, look again with what is left.
-  for (let round = 0; round < 2 * slice.strikes.length; round++) {
-    const worst = worstStale(state, o.restored);
-    if (worst.length === 0) break;
-    for (const { side, index } of worst) verdicts[side][index] = 'stale';
-    isBent = true;
-    state =
-      round === 0 || worst.some((q) => q.isOnForward) ? implySlice(slice, verdicts, options) : { ...state, verdicts };
-  }
-  // What was taken out since the last look changes the forward, and with it every volatility.
-  if (isBent) state = implySlice(slice, verdicts, options);
+  const { forward, near } = markStale(slice, verdicts, options);
+  const state = implySlice(slice, verdicts, { ...options, forward });
   if (freed && !freed.isSettled) state.forward.reason = 'not-settled';
-  return { ...state, premium: freed?.premium, smile: fitSmile(smilePoints(state), slice.timeToExpiry) };
+  const smile = fitSmile(smilePoints(state), slice.timeToExpiry, { start: near });
+  return { ...state, premium: freed?.premium, smile };
 }

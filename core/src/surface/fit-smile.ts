@@ -28,15 +28,23 @@ const MOST_STEPS = 60;
 /**
  * Raw SVI through the points, weighted with their market width; where that admits butterfly arbitrage, or calendar
  * arbitrage against the nearer expiry over the strikes that both quote, the nearest raw SVI that does not.
- * @param near smile of the expiry before
+ * @param o.near smile of the expiry before
+ * @param o.start parameters of a smile close to the points, instead of searching for a start
  * @returns undefined without points; under five points a flat level
  */
-export function fitSmile(points: SmilePoint[], timeToExpiry: number, near?: SliceSmile): SliceSmile | undefined {
+export function fitSmile(
+  points: SmilePoint[],
+  timeToExpiry: number,
+  { near, start }: { near?: SliceSmile; start?: SviRawParameters } = {},
+): SliceSmile | undefined {
   if (points.length === 0) return undefined;
   const range: [number, number] = [points[0].k, points[points.length - 1].k];
   const common = near && commonRange(near.range, range);
   const before = near && common && { smile: near.smile, range: common };
-  const fit = fitPoints(points, (i) => 1 / points[i].halfWidth ** 2, timeToExpiry, { mostIterations: MOST_STEPS });
+  const fit = fitPoints(points, (i) => 1 / points[i].halfWidth ** 2, timeToExpiry, {
+    start,
+    mostIterations: MOST_STEPS,
+  });
   if (!fit.ok) {
     const { smile, volatility } = flatSmile(points, timeToExpiry);
     return summary(points, smile, { model: 'flat', parameters: { volatility }, range });

@@ -1,10 +1,10 @@
 import type { Side } from '../pricing/index.ts';
-import { earlyExercisePremium, type ExerciseTerms, type PremiumCurve } from './early-exercise.ts';
+import { earlyExercisePremium, type ExerciseTerms, premiumColumns } from './early-exercise.ts';
 import type { ImplySliceOptions } from './imply-slice.ts';
 import { sideQuotes, type Verdicts } from './judge-quotes.ts';
 import type { Slice } from './slice.ts';
 import { outOfTheMoneyPoints } from './out-of-the-money-points.ts';
-import { impliedYield, sliceForward, type SliceForward } from './slice-forward.ts';
+import { carriedForward, impliedYield, sliceForward, type SliceForward } from './slice-forward.ts';
 import type { Smile } from './smile.ts';
 import { flatSmile, robustSmile, type SmilePoint } from './smile-points.ts';
 
@@ -16,7 +16,6 @@ export interface FreedQuotes {
   premium: Record<Side, Float64Array>;
   /** Of each strike's call less put, from the premiums */
   pairError?: Float64Array;
-  rounds: number;
   /** The forward had not settled within the rounds: the carry forward stands */
   isSettled: boolean;
 }
@@ -43,12 +42,13 @@ const NEGLIGIBLE = 0.2;
  * @param verdicts of each quote by itself; not changed
  */
 export function freeQuotes(slice: Slice, verdicts: Verdicts, o: ImplySliceOptions): FreedQuotes {
-  let state = lightState(slice, verdicts, { ...o, forwardSource: 'carry' });
-  let curves: Record<Side, PremiumCurve> | undefined;
-  let computedAt = NaN;
+  const carried = carriedForward(slice.timeToExpiry, o);
+  let freed = slice;
+  let forward = carried;
+  let computed: ComputedPremium | undefined;
   let premium: Record<Side, Float64Array> = { call: zeros(slice), put: zeros(slice) };
   const hasDividends = (o.carry.dividends?.length ?? 0) > 0;
-  let guess = state.forward.forward;
+  let guess = carried.forward;
   let before: { guess: number; miss: number } | undefined;
   // Discount factor and premium feed each other, so the curve's stands while the forward is sought.
   const { rate } = o.carry;
@@ -58,23 +58,22 @@ export function freeQuotes(slice: Slice, verdicts: Verdicts, o: ImplySliceOption
     // The first smile still holds the premium: where that shows, the second round computes it anew.
     const isRough = hasDividends
       ? round === 1
-      : round === 2 && largestShare(slice, premium, state.forward.forward) > NEGLIGIBLE;
-    const isFar = Math.abs(guess / computedAt - 1) > RECOMPUTED;
-    if (!curves || isRough || isFar) {
-      const next = premiumCurves(state, guess, o, curves ? 'fine' : 'rough');
+      : round === 2 && largestShare(slice, premium, forward.forward) > NEGLIGIBLE;
+    if (!computed || isRough || Math.abs(guess / computed.forward - 1) > RECOMPUTED) {
+      const points = outOfTheMoneyPoints(freed, verdicts, forward);
+      const next = computedPremium(slice, points, { ...forward, forward: guess }, o, computed ? 'fine' : 'rough');
       if (!next) break;
-      curves = next;
-      computedAt = guess;
+      computed = next;
     }
-    premium = premiumColumns(slice, curves, guess);
-    const freed = less(slice, premium);
+    premium = carriedAlong(slice, computed, guess);
+    freed = less(slice, premium);
     const pairError = premium.call.map((c, i) => PREMIUM_ERROR * (c + premium.put[i]));
-    state = lightState(freed, verdicts, { ...o, pairError, discountFactor });
+    forward = sliceForward(freed, verdicts, { ...o, pairError, discountFactor });
     // Dividends spread as a yield free the smile well enough, not the forward.
     if (round === 0) continue;
-    const miss = state.forward.forward - guess;
+    const miss = forward.forward - guess;
     if (Math.abs(miss) < SETTLED_FORWARD * guess && round > 1) {
-      const result = { slice: freed, premium, pairError, rounds: round, isSettled: true };
+      const result = { slice: freed, premium, pairError, isSettled: true };
       if (isChallenged) return result;
       // With the curve's discount factor all is settled; now parity may contradict it.
       isChallenged = true;
@@ -89,26 +88,10 @@ export function freeQuotes(slice: Slice, verdicts: Verdicts, o: ImplySliceOption
     before = { guess, miss };
     guess -= miss / (slope < STEADY ? slope : -1);
   }
-  if (!curves) return { slice, premium, rounds: 0, isSettled: true };
-  const carried = lightState(slice, verdicts, { ...o, forwardSource: 'carry' });
-  premium = premiumColumns(
-    slice,
-    premiumCurves(carried, carried.forward.forward, o, 'fine') ?? curves,
-    carried.forward.forward,
-  );
-  return { slice: less(slice, premium), premium, rounds: MAX_ROUNDS, isSettled: false };
-}
-
-/** What a round needs of an expiry: its forward, and the out-of-the-money mids in volatility. */
-interface LightState {
-  slice: Slice;
-  forward: SliceForward;
-  points: SmilePoint[];
-}
-
-function lightState(slice: Slice, verdicts: Verdicts, o: ImplySliceOptions): LightState {
-  const forward = sliceForward(slice, verdicts, o);
-  return { slice, forward, points: outOfTheMoneyPoints(slice, verdicts, forward) };
+  if (!computed) return { slice, premium, isSettled: true };
+  const points = outOfTheMoneyPoints(slice, verdicts, carried);
+  ({ columns: premium } = computedPremium(slice, points, carried, o, 'fine') ?? computed);
+  return { slice: less(slice, premium), premium, isSettled: false };
 }
 
 /** Largest share that a premium has in the half width of its out-of-the-money quote. */
@@ -123,26 +106,51 @@ function largestShare(slice: Slice, premium: Record<Side, Float64Array>, forward
   return largest;
 }
 
-function premiumCurves(
-  state: LightState,
-  forward: number,
+/** Premiums per strike on a forward, and how they change with the strike. */
+interface ComputedPremium {
+  forward: number;
+  columns: Record<Side, Float64Array>;
+  slopes: Record<Side, Float64Array>;
+}
+
+/** Premiums of every strike on a forward, of the smile through some points; undefined without points. */
+function computedPremium(
+  { timeToExpiry, strikes }: Slice,
+  points: SmilePoint[],
+  f: SliceForward,
   o: ImplySliceOptions,
   detail: 'rough' | 'fine',
-): Record<Side, PremiumCurve> | undefined {
-  const { points } = state;
+): ComputedPremium | undefined {
   if (points.length === 0) return undefined;
-  const { timeToExpiry, strikes } = state.slice;
   const fitted = (robustSmile(points, timeToExpiry) ?? flatSmile(points, timeToExpiry)).smile;
-  const smile = within(fitted, points);
-  const asked = [Math.log(strikes[0] / forward), Math.log(strikes[strikes.length - 1] / forward)] as const;
-  const known = [points[0].k, points[points.length - 1].k] as const;
-  return earlyExercisePremium(
-    exerciseTerms({ ...state.forward, forward }, timeToExpiry, o),
-    smile,
-    asked,
-    known,
+  const logMoneyness = strikes.map((strike) => Math.log(strike / f.forward));
+  const curves = earlyExercisePremium(
+    exerciseTerms(f, timeToExpiry, o),
+    within(fitted, points),
+    [logMoneyness[0], logMoneyness[strikes.length - 1]],
+    [points[0].k, points[points.length - 1].k],
     detail,
   );
+  const columns = premiumColumns(curves, logMoneyness, f.forward);
+  const slopes = { call: slopesOf(columns.call, strikes), put: slopesOf(columns.put, strikes) };
+  return { forward: f.forward, columns, slopes };
+}
+
+/** Slope of a column at each strike, of the chord between its neighbours. */
+function slopesOf(column: Float64Array, strikes: Float64Array): Float64Array {
+  const last = strikes.length - 1;
+  return column.map((_, i) => {
+    const [low, high] = [Math.max(i - 1, 0), Math.min(i + 1, last)];
+    return low === high ? 0 : (column[high] - column[low]) / (strikes[high] - strikes[low]);
+  });
+}
+
+/** The premiums carried along with the forward: a strike has that of the strike as far from the old one. */
+function carriedAlong(slice: Slice, { forward, columns, slopes }: ComputedPremium, guess: number) {
+  const shift = forward / guess - 1;
+  const of = (side: Side) =>
+    columns[side].map((premium, i) => Math.max(0, premium + slopes[side][i] * slice.strikes[i] * shift));
+  return { call: of('call'), put: of('put') };
 }
 
 /** The smile held between the lowest and the highest of its points: few of them may leave a fit to run away between. */
@@ -163,11 +171,6 @@ export function exerciseTerms(
   const { spot, dividends = [] } = carry;
   const dividendYield = impliedYield(f, carry, timeToExpiry);
   return { timeToExpiry, forward: f.forward, rate, underlying: { kind: 'spot', spot, dividendYield, dividends } };
-}
-
-function premiumColumns(slice: Slice, curves: Record<Side, PremiumCurve>, forward: number): Record<Side, Float64Array> {
-  const column = (curve: PremiumCurve) => slice.strikes.map((strike) => curve(Math.log(strike / forward)));
-  return { call: column(curves.call), put: column(curves.put) };
 }
 
 /** The quotes less the premiums; a missing bid stays missing, a zero bid stays zero. */

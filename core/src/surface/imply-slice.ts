@@ -18,11 +18,13 @@ export interface ImpliedSlice {
 
 export interface ImplySliceOptions extends SliceForwardOptions {
   restored?: RestoredQuote[];
+  /** Of these very quotes, when it is known already */
+  forward?: SliceForward;
 }
 
 /** Forward and volatilities of European quotes; quotes below their intrinsic value on that forward get a verdict. */
 export function implySlice(slice: Slice, verdicts: Verdicts, o: ImplySliceOptions): ImpliedSlice {
-  const forward = sliceForward(slice, verdicts, o);
+  const forward = o.forward ?? sliceForward(slice, verdicts, o);
   const outOfTheMoney = Array.from(slice.strikes, (k): Side => (k >= forward.forward ? 'call' : 'put'));
   markBelowIntrinsic(slice, verdicts, forward, o.restored);
   return {
@@ -35,7 +37,8 @@ export function implySlice(slice: Slice, verdicts: Verdicts, o: ImplySliceOption
   };
 }
 
-function markBelowIntrinsic(
+/** Gives quotes below their intrinsic value on a forward their verdict, and takes it from those no longer below. */
+export function markBelowIntrinsic(
   slice: Slice,
   verdicts: Verdicts,
   f: SliceForward,

@@ -39,4 +39,4 @@ export { type OutlierExpiry, outlierExpiries } from './outlier-expiries.ts';
 export { type SmileMovement, empiricalStickiness, movedSmile, skewStickinessRatio } from './smile-movement.ts';
 export { expectedAbsoluteMove, probabilityAbove, riskNeutralDensity } from './smile-distribution.ts';
 export { type Borrowing, borrowedSmile, fittedShift } from './borrowed-smile.ts';
-export { type ExerciseTerms, type PremiumCurve, earlyExercisePremium } from './early-exercise.ts';
+export { type ExerciseTerms, earlyExercisePremium, premiumColumns } from './early-exercise.ts';

@@ -38,10 +38,12 @@ export function outOfTheMoneyPoints(slice: Slice, verdicts: Verdicts, f: SliceFo
     const k = Math.log(strikes[i] / f.forward);
     const deviation = volatility * root;
     const vega = f.discountFactor * f.forward * normalDensity(-k / deviation + 0.5 * deviation) * root;
-    const { bid, ask } = sideQuotes(slice, isCall[i] === 1 ? 'call' : 'put');
+    const side = isCall[i] === 1 ? 'call' : 'put';
+    const { bid, ask } = sideQuotes(slice, side);
     const half = Math.min((0.5 * (ask[i] - bid[i])) / vega, volatility);
     points.push({
       index: i,
+      side,
       k,
       volatility,
       bid: volatility - half,

@@ -65,6 +65,7 @@ export function sliceForward(slice: Slice, verdicts: Verdicts, o: SliceForwardOp
   const isUnsure =
     exercise === 'american' &&
     given !== undefined &&
+    implied.discountFactorSource === 'parity' &&
     Math.abs(implied.discountFactor - given) <= implied.discountFactorError;
   const second = isUnsure ? withGiven() : implied;
   return { ...(second.ok ? second : implied), source: 'parity', carryForward };

@@ -1,4 +1,5 @@
 import { median } from '../math/index.ts';
+import type { Side } from '../pricing/index.ts';
 import { fitSviRaw, type SviRawFitInput, type SviRawFitResult } from './fit-svi-raw.ts';
 import type { ImpliedSlice } from './imply-slice.ts';
 import { type Smile, smileVolatility } from './smile.ts';
@@ -8,6 +9,7 @@ import { type SviRawParameters, sviRawSmile } from './svi-raw.ts';
 export interface SmilePoint {
   /** Of the strike in its slice */
   index: number;
+  side: Side;
   /** ln(strike / forward) */
   k: number;
   volatility: number;
@@ -34,6 +36,7 @@ export function smilePoints(state: ImpliedSlice): SmilePoint[] {
     const low = bid[i] > 0 ? bid[i] : 0;
     points.push({
       index: i,
+      side,
       k: Math.log(state.slice.strikes[i] / state.forward.forward),
       volatility: mid[i],
       bid: low,
@@ -63,27 +66,32 @@ export function fitPoints(
   return fitSviRaw({ ...o, logMoneyness, volatility, weight: weights, timeToExpiry });
 }
 
+export interface RobustSmile {
+  smile: Smile;
+  parameters: SviRawParameters;
+  /** Of its residuals in volatility: what a standard deviation would be without the wrong points */
+  scale: number;
+}
+
 /**
  * A fit that a few wrong points do not bend: weights fall with the residual (Cauchy), four rounds at most.
- * @returns the smile and the robust scale of its residuals in volatility
+ * @returns undefined with too few points
  */
-export function robustSmile(points: SmilePoint[], timeToExpiry: number): { smile: Smile; scale: number } | undefined {
+export function robustSmile(points: SmilePoint[], timeToExpiry: number): RobustSmile | undefined {
   let weights = points.map((p) => 1 / p.halfWidth ** 2);
-  let outcome: { smile: Smile; scale: number } | undefined;
-  let start: SviRawParameters | undefined;
+  let outcome: RobustSmile | undefined;
   for (let round = 0; round < 4; round++) {
     const fit = fitPoints(points, (i) => weights[i], timeToExpiry, {
-      start,
+      start: outcome?.parameters,
       smallGain: DETECTION_GAIN,
       mostIterations: DETECTION_STEPS,
     });
     if (!fit.ok) return outcome;
-    start = fit.parameters;
     const smile = sviRawSmile(fit.parameters, timeToExpiry);
     const residuals = points.map((p) => Math.abs(p.volatility - smileVolatility(smile, p.k)));
     const scale = median(residuals) / 0.6745;
     const isSettled = outcome !== undefined && Math.abs(scale - outcome.scale) <= SETTLED_SCALE * outcome.scale;
-    outcome = { smile, scale };
+    outcome = { smile, parameters: fit.parameters, scale };
     if (isSettled) break;
     const soft = Math.max(2 * scale, 1e-6);
     weights = points.map((p, i) => 1 / (p.halfWidth ** 2 * (1 + (residuals[i] / soft) ** 2)));

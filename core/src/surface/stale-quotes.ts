@@ -1,11 +1,13 @@
 import { europeanSliceGreeksInto, firstGreeksColumns, type Side } from '../pricing/index.ts';
-import type { ImpliedSlice } from './imply-slice.ts';
-import { type QuoteReason, sideQuotes } from './judge-quotes.ts';
+import { type ImplySliceOptions, markBelowIntrinsic } from './imply-slice.ts';
+import { sideQuotes, type Verdicts } from './judge-quotes.ts';
+import { outOfTheMoneyPoints } from './out-of-the-money-points.ts';
 import { isRestored, type RestoredQuote } from './quote-restored.ts';
 import type { Slice } from './slice.ts';
-import type { SliceForward } from './slice-forward.ts';
+import { type SliceForward, sliceForward } from './slice-forward.ts';
 import { type Smile, smileVolatility } from './smile.ts';
-import { robustSmile, smilePoints } from './smile-points.ts';
+import { type RobustSmile, robustSmile, type SmilePoint } from './smile-points.ts';
+import type { SviRawParameters } from './svi-raw.ts';
 
 /** A mid is stale when it misses its neighbours' smile by this many of its own half widths ... */
 const STALE_HALF_WIDTHS = 3;
@@ -17,7 +19,44 @@ const LEAST_TRUSTED = 7;
 /** A quote that misses by at least this share of what the worst does goes out with it: one alone bends no more than itself. */
 const WITH_THE_WORST = 0.5;
 
-export interface StaleQuote {
+/**
+ * Gives stale quotes of one expiry their verdict. One can bend the first fit: the worst go out, and what is left is looked
+ * at again. The forward is implied anew when a pair that it rests on goes out.
+ * @param verdicts of each quote by itself; stale ones and those below their intrinsic value are added
+ * @returns what was found of the rest: its forward, and the parameters of a smile near it
+ */
+export function markStale(slice: Slice, verdicts: Verdicts, o: ImplySliceOptions): RestOfSlice {
+  let isForwardFinal = true;
+  let near: SviRawParameters | undefined;
+  let forward: SliceForward | undefined;
+  let points: SmilePoint[] = [];
+  for (let round = 0; round < 2 * slice.strikes.length; round++) {
+    if (!forward) {
+      forward = sliceForward(slice, verdicts, o);
+      markBelowIntrinsic(slice, verdicts, forward, o.restored);
+      points = outOfTheMoneyPoints(slice, verdicts, forward);
+    }
+    const robust = smileToJudgeBy(slice, points, forward);
+    near = robust?.parameters;
+    const worst = robust ? worstStale(slice, verdicts, { forward, robust, restored: o.restored }) : [];
+    if (worst.length === 0) return { forward: isForwardFinal ? forward : undefined, near };
+    for (const { side, index } of worst) verdicts[side][index] = 'stale';
+    // Quotes that the forward does not rest on change it little: once, at the end, for all of them.
+    isForwardFinal = round === 0 || worst.some((q) => q.isOnForward);
+    if (isForwardFinal) forward = undefined;
+    else points = points.filter((p) => verdicts[p.side][p.index] === undefined);
+  }
+  return { near };
+}
+
+export interface RestOfSlice {
+  /** Undefined where it is to be implied anew, without the stale quotes */
+  forward?: SliceForward;
+  /** Undefined with too few points for a smile */
+  near?: SviRawParameters;
+}
+
+interface StaleQuote {
   side: Side;
   index: number;
   /** Its strike's pair entered the forward */
@@ -28,35 +67,41 @@ export interface StaleQuote {
  * The quotes, of either side, that miss the smile of all others by most, if they miss by more than the limits allow.
  * In-the-money quotes are looked at through their time value on the same forward.
  */
-export function worstStale(state: ImpliedSlice, restored: RestoredQuote[] | undefined): StaleQuote[] {
-  const { slice, forward } = state;
-  // Where call and put contradict each other one of them is wrong: neither may shape the smile that both are judged by.
-  const doubtful = new Set(forward.strikesLeftOut);
-  const points = smilePoints(state);
-  const trusted = points.filter((p) => !doubtful.has(slice.strikes[p.index]));
-  const robust = robustSmile(trusted.length >= LEAST_TRUSTED ? trusted : points, slice.timeToExpiry);
-  if (!robust) return [];
+function worstStale(
+  slice: Slice,
+  verdicts: Verdicts,
+  o: { forward: SliceForward; robust: RobustSmile; restored: RestoredQuote[] | undefined },
+): StaleQuote[] {
+  const { forward, robust, restored } = o;
   const theory = theoryOf(slice, forward, robust.smile);
+  const onForward = new Set(forward.strikesUsed);
   const found: (StaleQuote & { excess: number })[] = [];
   let most = 1;
   for (const side of ['call', 'put'] as const) {
     const { bid, ask } = sideQuotes(slice, side);
+    const { price, vega } = theory[side];
     for (let i = 0; i < slice.strikes.length; i++) {
-      const verdict: QuoteReason | undefined = state.verdicts[side][i];
+      const verdict = verdicts[side][i];
       // In the money, a stale quote shows most often as one below its intrinsic value.
       if (verdict !== undefined && verdict !== 'below-intrinsic') continue;
       const strike = slice.strikes[i];
-      if (isRestored(restored, side, strike)) continue;
-      const { price, vega } = theory[side];
       const miss = Math.abs(0.5 * (bid[i] + ask[i]) - price[i]);
       const halfWidth = 0.5 * (ask[i] - bid[i]);
       const limit = STALE_HALF_WIDTHS * halfWidth + STALE_DEVIATIONS * robust.scale * vega[i];
       const excess = miss / Math.max(limit, 1e-12 * strike);
-      if (excess > 1) found.push({ side, index: i, isOnForward: forward.strikesUsed.includes(strike), excess });
+      if (!(excess > 1) || isRestored(restored, side, strike)) continue;
+      found.push({ side, index: i, isOnForward: onForward.has(strike), excess });
       most = Math.max(most, excess);
     }
   }
   return found.filter((q) => q.excess >= WITH_THE_WORST * most);
+}
+
+function smileToJudgeBy(slice: Slice, points: SmilePoint[], forward: SliceForward): RobustSmile | undefined {
+  // Where call and put contradict each other one of them is wrong: neither may shape the smile that both are judged by.
+  const doubtful = new Set(forward.strikesLeftOut);
+  const trusted = doubtful.size === 0 ? points : points.filter((p) => !doubtful.has(slice.strikes[p.index]));
+  return robustSmile(trusted.length >= LEAST_TRUSTED ? trusted : points, slice.timeToExpiry);
 }
 
 /** Prices and vegas of every strike on a smile, both sides; NaN where the smile has no volatility. */

@@ -1,5 +1,5 @@
 import { europeanSliceGreeksInto, firstGreeksColumns, type Side } from '@umwelt/core/pricing';
-import { earlyExercisePremium, type ExerciseTerms, type Smile } from '@umwelt/core/surface';
+import { earlyExercisePremium, type ExerciseTerms, premiumColumns, type Smile } from '@umwelt/core/surface';
 
 export interface SliceTheory {
   forward: number;
@@ -58,12 +58,13 @@ function addPremiums(values: Record<Side, SideValues>, o: SliceTheory): void {
     exercise.kind === 'american-spot'
       ? { kind: 'spot', spot: exercise.spot, dividendYield: yieldOf(o, exercise), dividends: exercise.dividends }
       : { kind: 'future' };
-  const premium = earlyExercisePremium({ timeToExpiry, forward, rate, underlying }, smile, ends, ends, 'fine');
+  const curves = earlyExercisePremium({ timeToExpiry, forward, rate, underlying }, smile, ends, ends, 'fine');
+  const premium = premiumColumns(curves, logMoneyness, forward);
   const spot = exercise.kind === 'american-spot' ? exercise.spot : forward;
   for (const side of ['call', 'put'] as const) {
     const { price } = values[side];
     for (let i = 0; i < strikes.length; i++) {
-      const value = price[i] + premium[side](logMoneyness[i]);
+      const value = price[i] + premium[side][i];
       price[i] = Math.max(value, side === 'put' ? strikes[i] - spot : spot - strikes[i]);
     }
   }
