@@ -1,4 +1,6 @@
 import { readFileSync } from 'node:fs';
+import { normalCdf } from '@umwelt/core/math';
+import { durrleman, type Smile, smileVolatility, sviRawSmile } from '@umwelt/core/surface';
 import { afterAll, beforeAll, beforeEach, expect, test } from 'vitest';
 import { tableExport } from '../src/lib/schema/table-export.ts';
 import { importOptions, type ImportOptionsInput } from '../src/lib/schema/chain-import.ts';
@@ -39,10 +41,11 @@ const NOTHING = { slices: 0, underlyings: 0, imports: 0, measures: 0 };
 const HEADER = 'underlying,as_of,underlying_price,expiry,side,strike,bid,ask';
 const ROW = 'KELPA,2031-03-14T17:30:00+01:00,81.2,2031-04-18,call,80,2.1,2.3';
 
-test('an imported chain gives the forward, volatility and faults that stand behind the file', async () => {
+test('an imported Heston chain gives the forward, smile and faults that stand behind the file, free of arbitrage', async () => {
   interface Expected {
     slices: {
       expiry: string;
+      years: number;
       forward: number;
       discountFactor: number;
       quotes: { strike: number; volatility: number | null }[];
@@ -73,8 +76,43 @@ test('an imported chain gives the forward, volatility and faults that stand behi
       }
     }
     expect(faults.sort()).toEqual(expected.faults.map((f) => `${f.expiry} ${f.side} ${f.strike} ${f.kind}`).sort());
+
+    // The whole smile between the 10-delta strikes, free of arbitrage within each expiry and from one to the next.
+    let strikes = 0;
+    let near: SliceSmileOf | undefined;
+    for (const [i, truth] of expected.slices.entries()) {
+      const e = loaded.picture.expiries[i];
+      if (e.smile?.model !== 'svi-raw') throw new Error(`no smile of ${e.date}`);
+      const smile = sviRawSmile(e.smile.parameters, e.years);
+      for (const { strike, volatility } of truth.quotes) {
+        if (volatility === null) continue;
+        const k = Math.log(strike / truth.forward);
+        const deviation = volatility * Math.sqrt(truth.years);
+        const delta = normalCdf(-k / deviation + 0.5 * deviation);
+        if (delta < 0.1 || delta > 0.9) continue;
+        strikes++;
+        const fitted = smileVolatility(smile, Math.log(strike / e.forward));
+        expect(Math.abs(fitted - volatility), `${e.date} ${strike}`).toBeLessThanOrEqual(0.0015);
+      }
+      const [low, high] = e.smile.range;
+      expect(e.isArbitrageFree).toBe(true);
+      expect(Math.min(...grid(low, high).map((k) => durrleman(smile, k)))).toBeGreaterThanOrEqual(-1e-9);
+      if (near) {
+        const { smile: before, range } = near;
+        const both = grid(Math.max(low, range[0]), Math.min(high, range[1]));
+        expect(both.every((k) => smile.totalVariance(k) >= before.totalVariance(k) * (1 - 1e-9))).toBe(true);
+      }
+      near = { smile, range: e.smile.range };
+    }
+    expect(strikes).toBeGreaterThan(100);
   }
 });
+
+interface SliceSmileOf {
+  smile: Smile;
+  range: [number, number];
+}
+const grid = (low: number, high: number) => Array.from({ length: 201 }, (_, i) => low + ((high - low) * i) / 200);
 
 test('the same file a second time changes nothing and says so', async () => {
   const first = await run(chunks(file('heston-plain.csv')));

@@ -1,5 +1,5 @@
 import { type Accuracy, schemeOf } from './american-levels.ts';
-import { exerciseKindOfPut, type SolvedPut, unitPutValueAt } from './american-spectral.ts';
+import { exerciseKindOfPut, type SolvedPut, spectralValue } from './american-spectral.ts';
 import { solvePutBoundary } from './american-boundary.ts';
 import { putBoundary } from './american-scheme.ts';
 import { type EuropeanColumns, isEuropeanRowInRange, requireOneLength } from './european-columns.ts';
@@ -60,9 +60,7 @@ export function americanPriceInto(out: Float64Array, c: EuropeanColumns, accurac
       market.volatility = c.volatility[i];
       market.timeToExpiry = c.timeToExpiry[i];
     }
-    const numerator = isPut ? c.spot[i] : c.strike[i];
-    const denominator = isPut ? c.strike[i] : c.spot[i];
-    out[i] = denominator * unitPutValueAt(shared, numerator / denominator);
+    out[i] = spectralValue(shared, isPut, c.spot[i], c.strike[i]);
   }
   return bad;
 }

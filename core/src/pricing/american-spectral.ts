@@ -76,7 +76,7 @@ const OUT = firstGreeksColumns(1);
 const PREMIUM: PutPremium = { value: 0, delta: 0, gamma: 0 };
 
 /** Value of the unit put at a spot; at and below the boundary that of exercise. Allocates nothing. */
-export function unitPutValueAt(put: SolvedPut, spot: number): number {
+function unitPutValueAt(put: SolvedPut, spot: number): number {
   const { rate, dividendYield, volatility, timeToExpiry } = put.market;
   const logSpot = Math.log(spot);
   if (logSpot <= logBoundaryOf(put)) return 1 - spot;
@@ -85,6 +85,13 @@ export function unitPutValueAt(put: SolvedPut, spot: number): number {
   europeanPriceRows(OUT.price, ROW, 1);
   // Near the boundary the premium's quadrature may fall short of exercise by its own error, hence the floor.
   return Math.max(OUT.price[0] + Math.max(PREMIUM.value, 0), 1 - spot);
+}
+
+/** Value of an option by its unit put; never below that of exercise, which the division by the strike may round up. */
+export function spectralValue(put: SolvedPut, isPut: boolean, spot: number, strike: number): number {
+  return isPut
+    ? Math.max(strike * unitPutValueAt(put, spot / strike), strike - spot)
+    : Math.max(spot * unitPutValueAt(put, strike / spot), spot - strike);
 }
 
 /** What early exercise adds to the value of the unit put, by spot; for many spots of one put. */

@@ -1,5 +1,5 @@
 import { type Accuracy, schemeOf } from './american-levels.ts';
-import { type SolvedPut, solvePut, unitPutValueAt } from './american-spectral.ts';
+import { type SolvedPut, solvePut, spectralValue } from './american-spectral.ts';
 import { bachelierPrice } from './bachelier.ts';
 import { blackScholesMertonPrice } from './black-scholes-merton.ts';
 import { certainExercise } from './certain.ts';
@@ -86,8 +86,7 @@ export function solveOption(o: Option, accuracy: Accuracy): SolvedPut | undefine
 
 /** Price from a solved boundary. */
 export function spectralPrice(o: Option, solved: SolvedPut): number {
-  const [numerator, denominator] = o.side === 'put' ? [o.underlying, o.strike] : [o.strike, o.underlying];
-  return denominator * unitPutValueAt(solved, numerator / denominator);
+  return spectralValue(solved, o.side === 'put', o.underlying, o.strike);
 }
 
 export function finiteDifferenceProblem(o: Option): FiniteDifferenceProblem {

@@ -8,8 +8,10 @@ import type { CarryInput } from './slice-forward.ts';
 import type { Slice } from './slice.ts';
 import { type SmileMeasures, smileMeasures } from './smile-measures.ts';
 import { smilePoints } from './smile-points.ts';
-import { type TermPoint, type TermShape, termShape, termVolatility } from './term-structure.ts';
+import { smileVolatility } from './smile.ts';
+import { type TermPoint, type TermShape, termShape } from './term-structure.ts';
 import { varianceIndex } from './variance-index.ts';
+import { VolatilitySurface } from './volatility-surface.ts';
 
 export interface SurfaceInput {
   /** Ascending in time to expiry */
@@ -43,7 +45,9 @@ export interface Surface {
   shape: TermShape | undefined;
   /** Of the expiries in `term` */
   events: EventVariances | undefined;
-  /** At-the-money volatility at 30 days */
+  /** Volatility at any strike and date, of the expiries in `term`; undefined without any */
+  volatility: VolatilitySurface | undefined;
+  /** At-the-money volatility at 30 days, NaN without a smile */
   atm30: number;
   /** Model-free 30-day volatility, decimal, null when the expiries do not bracket 30 days */
   index30: number | null;
@@ -82,17 +86,35 @@ export function deriveSurface(o: SurfaceInput): Surface {
     e.measures ? [{ timeToExpiry: e.slice.timeToExpiry, volatility: e.measures.atm }] : [],
   );
   const rateOf = (e: SurfaceExpiry) => -Math.log(e.forward.discountFactor) / e.slice.timeToExpiry;
+  const events = o.events && term.length > 1 ? eventVariances(term, o.events) : undefined;
+  const volatility = volatilityOf(inLine, o, events);
+  const levelAt = (time: number) => (volatility ? smileVolatility(volatility.smileAt(time), 0) : NaN);
   return {
     expiries,
     term,
-    shape: term.length > 1 ? termShape(term) : undefined,
-    events: o.events && term.length > 1 ? eventVariances(term, o.events) : undefined,
-    atm30: termVolatility(term, THIRTY_DAYS),
+    shape: term.length > 1 ? termShape(term, levelAt) : undefined,
+    events,
+    volatility,
+    atm30: levelAt(THIRTY_DAYS),
     index30: varianceIndex(
       inLine.map((e) => ({ slice: e.slice, rate: rateOf(e) })),
       THIRTY_DAYS,
     ),
   };
+}
+
+/** The surface between the expiries that are in line, with the events as far as they could be told apart. */
+function volatilityOf(
+  inLine: SurfaceExpiry[],
+  o: SurfaceInput,
+  estimated: EventVariances | undefined,
+): VolatilitySurface | undefined {
+  const smiles = inLine.flatMap((e) => (e.smile ? [{ smile: e.smile.smile, forward: e.forward.forward }] : []));
+  if (smiles.length === 0) return undefined;
+  const events = (estimated?.events ?? []).flatMap((e) =>
+    e.ok ? [{ time: (o.events as readonly DatedEvent[])[e.index].time, variance: e.variance }] : [],
+  );
+  return new VolatilitySurface(smiles, { spot: o.spot, events });
 }
 
 /** Outliers among the fitted expiries by their place in the list. */

@@ -31,10 +31,11 @@ export function fitSlice(quoted: Slice, o: ImplySliceOptions): FittedSlice {
   const options: ImplySliceOptions = {
     ...o,
     pairError: freed?.pairError,
+    nearby: freed?.forward,
     forwardSource: freed?.isSettled === false ? 'carry' : o.forwardSource,
   };
-  const { forward, near } = markStale(slice, verdicts, options);
-  const state = implySlice(slice, verdicts, { ...options, forward });
+  const { forward, nearby, near } = markStale(slice, verdicts, { ...options, near: freed?.near });
+  const state = implySlice(slice, verdicts, { ...options, forward, nearby });
   if (freed && !freed.isSettled) state.forward.reason = 'not-settled';
   const smile = fitSmile(smilePoints(state), slice.timeToExpiry, { start: near });
   return { ...state, premium: freed?.premium, smile };

@@ -1,13 +1,16 @@
 import { butterflyArbitrage, calendarArbitrage, commonRange, outerRange, STEEPEST_WING } from './arbitrage.ts';
+import { fitSpline } from './fit-spline.ts';
 import { fitSviArbitrageFree } from './fit-svi-arbitrage-free.ts';
+import { fitSviRaw } from './fit-svi-raw.ts';
 import { type Smile, smileVolatility } from './smile.ts';
-import { fitPoints, flatSmile, type SmilePoint } from './smile-points.ts';
+import { flatSmile, pointColumns, type SmilePoint, widthWeights } from './smile-points.ts';
 import { smileQuality } from './smile-quality.ts';
+import { type SplineParameters, splineSmile } from './spline-smile.ts';
 import { type SviRawParameters, sviRawSmile } from './svi-raw.ts';
 
 export interface SliceSmile {
-  model: 'svi-raw' | 'flat';
-  parameters: SviRawParameters | { volatility: number };
+  model: 'svi-raw' | 'spline' | 'flat';
+  parameters: SviRawParameters | SplineParameters | { volatility: number };
   smile: Smile;
   /** Root mean squared difference of fitted to mid volatility over the fitted quotes, unweighted */
   rmse: number;
@@ -25,9 +28,15 @@ export interface SliceSmile {
 /** Where so many steps do not end a fit its parameters trade off against each other and the smile no longer moves. */
 const MOST_STEPS = 60;
 
+/** A smile that passes inside fewer of its quotes than this is tried again without a formula ... */
+const ENOUGH_INSIDE = 0.9;
+/** ... which is taken when it passes inside that many more. */
+const WORTH_IT = 0.05;
+
 /**
  * Raw SVI through the points, weighted with their market width; where that admits butterfly arbitrage, or calendar
- * arbitrage against the nearer expiry over the strikes that both quote, the nearest raw SVI that does not.
+ * arbitrage against the nearer expiry over the strikes that both quote, the nearest raw SVI that does not. Where that misses
+ * the market of more than a tenth of the quotes, a spline that does not.
  * @param o.near smile of the expiry before
  * @param o.start parameters of a smile close to the points, instead of searching for a start
  * @returns undefined without points; under five points a flat level
@@ -39,9 +48,12 @@ export function fitSmile(
 ): SliceSmile | undefined {
   if (points.length === 0) return undefined;
   const range: [number, number] = [points[0].k, points[points.length - 1].k];
-  const common = near && commonRange(near.range, range);
-  const before = near && common && { smile: near.smile, range: common };
-  const fit = fitPoints(points, (i) => 1 / points[i].halfWidth ** 2, timeToExpiry, {
+  const both = near && commonRange(near.range, range);
+  const before = near && both && { smile: near.smile, range: both };
+  const fit = fitSviRaw({
+    ...pointColumns(points),
+    weight: widthWeights(points),
+    timeToExpiry,
     start,
     mostIterations: MOST_STEPS,
   });
@@ -50,22 +62,32 @@ export function fitSmile(
     return summary(points, smile, { model: 'flat', parameters: { volatility }, range });
   }
   const smile = sviRawSmile(fit.parameters, timeToExpiry);
-  const free = summary(points, smile, { model: 'svi-raw', parameters: fit.parameters, range });
   const butterfly = butterflyArbitrage(smile, outerRange(range));
+  const free = summary(points, smile, { model: 'svi-raw', parameters: fit.parameters, range }, butterfly);
   const calendar = before ? calendarArbitrage(before.smile, smile, before.range) : [];
   const { b, rho } = fit.parameters;
-  if (butterfly.length === 0 && calendar.length === 0 && b * (1 + Math.abs(rho)) <= STEEPEST_WING) return free;
-  const parameters = fitSviArbitrageFree({ points, timeToExpiry, start: fit.parameters, range, near: before });
-  return {
-    ...summary(points, sviRawSmile(parameters, timeToExpiry), { model: 'svi-raw', parameters, range }),
-    unconstrained: { rmse: free.rmse, butterfly, calendar },
-  };
+  const isFree = butterfly.length === 0 && calendar.length === 0 && b * (1 + Math.abs(rho)) <= STEEPEST_WING;
+  const ofRaw = (parameters: SviRawParameters) =>
+    summary(points, sviRawSmile(parameters, timeToExpiry), { model: 'svi-raw', parameters, range });
+  const common = { points, timeToExpiry, range, near: before };
+  const nearest = isFree
+    ? free
+    : {
+        ...ofRaw(fitSviArbitrageFree({ ...common, start: fit.parameters })),
+        unconstrained: { rmse: free.rmse, butterfly, calendar },
+      };
+  if (nearest.insideMarket >= ENOUGH_INSIDE) return nearest;
+  const spline = fitSpline(common);
+  if (!spline) return nearest;
+  const flexible = summary(points, splineSmile(spline, timeToExpiry), { model: 'spline', parameters: spline, range });
+  return flexible.insideMarket >= nearest.insideMarket + WORTH_IT ? flexible : nearest;
 }
 
 function summary(
   points: SmilePoint[],
   smile: Smile,
   o: Pick<SliceSmile, 'model' | 'parameters' | 'range'>,
+  butterfly = butterflyArbitrage(smile, outerRange(o.range)),
 ): SliceSmile {
   let squares = 0;
   let inside = 0;
@@ -81,7 +103,7 @@ function summary(
     smile,
     rmse,
     insideMarket,
-    isButterflyFree: butterflyArbitrage(smile, outerRange(o.range)).length === 0,
+    isButterflyFree: butterfly.length === 0,
     quality: smileQuality(points, { insideMarket, rmse }),
   };
 }

@@ -7,6 +7,7 @@ import { outOfTheMoneyPoints } from './out-of-the-money-points.ts';
 import { carriedForward, impliedYield, sliceForward, type SliceForward } from './slice-forward.ts';
 import type { Smile } from './smile.ts';
 import { flatSmile, robustSmile, type SmilePoint } from './smile-points.ts';
+import type { SviRawParameters } from './svi-raw.ts';
 
 /** Quotes without what they hold for early exercise. */
 export interface FreedQuotes {
@@ -16,6 +17,10 @@ export interface FreedQuotes {
   premium: Record<Side, Float64Array>;
   /** Of each strike's call less put, from the premiums */
   pairError?: Float64Array;
+  /** That the freed quotes imply */
+  forward?: SliceForward;
+  /** Parameters of a smile near theirs */
+  near?: SviRawParameters;
   /** The forward had not settled within the rounds: the carry forward stands */
   isSettled: boolean;
 }
@@ -67,13 +72,13 @@ export function freeQuotes(slice: Slice, verdicts: Verdicts, o: ImplySliceOption
     }
     premium = carriedAlong(slice, computed, guess);
     freed = less(slice, premium);
-    const pairError = premium.call.map((c, i) => PREMIUM_ERROR * (c + premium.put[i]));
+    const pairError = pairErrors(premium);
     forward = sliceForward(freed, verdicts, { ...o, pairError, discountFactor });
     // Dividends spread as a yield free the smile well enough, not the forward.
     if (round === 0) continue;
     const miss = forward.forward - guess;
     if (Math.abs(miss) < SETTLED_FORWARD * guess && round > 1) {
-      const result = { slice: freed, premium, pairError, isSettled: true };
+      const result = { slice: freed, premium, pairError, forward, near: computed.near, isSettled: true };
       if (isChallenged) return result;
       // With the curve's discount factor all is settled; now parity may contradict it.
       isChallenged = true;
@@ -94,6 +99,12 @@ export function freeQuotes(slice: Slice, verdicts: Verdicts, o: ImplySliceOption
   return { slice: less(slice, premium), premium, isSettled: false };
 }
 
+function pairErrors({ call, put }: Record<Side, Float64Array>): Float64Array {
+  const errors = new Float64Array(call.length);
+  for (let i = 0; i < errors.length; i++) errors[i] = PREMIUM_ERROR * (call[i] + put[i]);
+  return errors;
+}
+
 /** Largest share that a premium has in the half width of its out-of-the-money quote. */
 function largestShare(slice: Slice, premium: Record<Side, Float64Array>, forward: number): number {
   let largest = 0;
@@ -109,6 +120,8 @@ function largestShare(slice: Slice, premium: Record<Side, Float64Array>, forward
 /** Premiums per strike on a forward, and how they change with the strike. */
 interface ComputedPremium {
   forward: number;
+  /** Parameters of the smile; undefined of a flat one */
+  near?: SviRawParameters;
   columns: Record<Side, Float64Array>;
   slopes: Record<Side, Float64Array>;
 }
@@ -122,7 +135,8 @@ function computedPremium(
   detail: 'rough' | 'fine',
 ): ComputedPremium | undefined {
   if (points.length === 0) return undefined;
-  const fitted = (robustSmile(points, timeToExpiry) ?? flatSmile(points, timeToExpiry)).smile;
+  const robust = robustSmile(points, timeToExpiry);
+  const fitted = (robust ?? flatSmile(points, timeToExpiry)).smile;
   const logMoneyness = strikes.map((strike) => Math.log(strike / f.forward));
   const curves = earlyExercisePremium(
     exerciseTerms(f, timeToExpiry, o),
@@ -133,7 +147,7 @@ function computedPremium(
   );
   const columns = premiumColumns(curves, logMoneyness, f.forward);
   const slopes = { call: slopesOf(columns.call, strikes), put: slopesOf(columns.put, strikes) };
-  return { forward: f.forward, columns, slopes };
+  return { forward: f.forward, near: robust?.parameters, columns, slopes };
 }
 
 /** Slope of a column at each strike, of the chord between its neighbours. */
@@ -175,16 +189,18 @@ export function exerciseTerms(
 
 /** The quotes less the premiums; a missing bid stays missing, a zero bid stays zero. */
 function less(slice: Slice, premium: Record<Side, Float64Array>): Slice {
-  const side = (name: Side) => {
-    const { bid, ask } = sideQuotes(slice, name);
-    return {
-      bid: bid.map((b, i) => (b > 0 ? b - premium[name][i] : b)),
-      ask: ask.map((a, i) => (a > 0 ? a - premium[name][i] : a)),
-    };
+  const rest = (quotes: Float64Array, taken: Float64Array) => {
+    const out = new Float64Array(quotes.length);
+    for (let i = 0; i < out.length; i++) out[i] = quotes[i] > 0 ? quotes[i] - taken[i] : quotes[i];
+    return out;
   };
-  const call = side('call');
-  const put = side('put');
-  return { ...slice, callBid: call.bid, callAsk: call.ask, putBid: put.bid, putAsk: put.ask };
+  return {
+    ...slice,
+    callBid: rest(slice.callBid, premium.call),
+    callAsk: rest(slice.callAsk, premium.call),
+    putBid: rest(slice.putBid, premium.put),
+    putAsk: rest(slice.putAsk, premium.put),
+  };
 }
 
 function zeros(slice: Slice): Float64Array {

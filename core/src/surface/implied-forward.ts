@@ -32,6 +32,7 @@ const MAX_ROUNDS = 20;
  * line (Theil 1950, Sen 1968), which nearly a third of wrong pairs cannot turn over.
  * @param verdicts pairs with a verdict on either quote are not used, except `too-wide`
  * @param o.discountFactor when given, only the forward is fitted
+ * @param o.nearby what nearly the same quotes have implied: the start instead of the median line
  * @param o.pairError standard deviation of each strike's difference beyond what its quotes' widths say
  * @returns tagged: `too-few-pairs` (fewer than 2, or 1 with a given discount factor), `not-a-line` (slope not negative)
  * @see Stoll, H. R. (1969). The relationship between put and call option prices. Journal of Finance 24(5), 801-824.
@@ -40,23 +41,23 @@ const MAX_ROUNDS = 20;
 export function impliedForward(
   slice: Slice,
   verdicts: Verdicts,
-  o: { discountFactor?: number; pairError?: Float64Array } = {},
+  o: { discountFactor?: number; pairError?: Float64Array; nearby?: { forward: number; discountFactor: number } } = {},
 ): ImpliedForwardResult {
   const pairs = pairsOf(slice, verdicts, o.pairError);
   const { count, strike, width } = pairs;
   const given = o.discountFactor;
   if (count < (given === undefined ? 2 : 1)) return { ok: false, reason: 'too-few-pairs' };
   // Locked markets have no width; a small share of the typical one keeps them from outweighing all others.
-  const floor = Math.max(0.1 * median(width), 1e-12 * strike[0]);
+  const floor = Math.max(0.1 * median(width, count), 1e-12 * strike[0]);
   for (let i = 0; i < count; i++) width[i] = Math.max(width[i], floor);
 
-  let line = medianLine(pairs, given);
-  let used = new Uint8Array(count).fill(1);
-  let next = new Uint8Array(count);
-  const standardized = new Float64Array(count);
+  let line = o.nearby ? lineOf(o.nearby, given) : medianLine(pairs, given);
+  let { used, next } = pairs;
+  used.fill(1, 0, count);
+  const { standardized } = pairs;
   for (let round = 0; round < MAX_ROUNDS; round++) {
     for (let i = 0; i < count; i++) standardized[i] = Math.abs(residualOf(pairs, line, i)) / width[i];
-    const limit = OUTLIER_DEVIATIONS * Math.max(median(standardized) / 0.6745, WIDTH_SHARE);
+    const limit = OUTLIER_DEVIATIONS * Math.max(median(standardized, count) / 0.6745, WIDTH_SHARE);
     let isSettled = round > 0;
     for (let i = 0; i < count; i++) {
       next[i] = standardized[i] <= limit ? 1 : 0;
@@ -76,15 +77,15 @@ export function impliedForward(
     ok: true,
     forward,
     discountFactor: line.discountFactor,
-    strikesUsed: Array.from(strike.filter((_, i) => used[i] === 1)),
-    strikesLeftOut: Array.from(strike.filter((_, i) => used[i] === 0)),
+    strikesUsed: strikesOf(pairs, used, 1),
+    strikesLeftOut: strikesOf(pairs, used, 0),
     forwardError: error.atForward / line.discountFactor,
     discountFactorError: error.ofSlope,
     discountFactorSource: given === undefined ? 'parity' : 'given',
   };
 }
 
-/** Strikes whose call and put are both usable. */
+/** Strikes whose call and put are both usable; the columns may be longer than `count`. */
 interface Pairs {
   count: number;
   strike: Float64Array;
@@ -92,13 +93,33 @@ interface Pairs {
   gap: Float64Array;
   /** Standard deviation of the gap, up to a common factor */
   width: Float64Array;
+  /** Room for the rounds */
+  standardized: Float64Array;
+  used: Uint8Array;
+  next: Uint8Array;
 }
 
+let room = roomFor(128);
+
+function roomFor(size: number): Pairs {
+  const column = () => new Float64Array(size);
+  const flags = () => new Uint8Array(size);
+  return {
+    count: 0,
+    strike: column(),
+    gap: column(),
+    width: column(),
+    standardized: column(),
+    used: flags(),
+    next: flags(),
+  };
+}
+
+/** The one set of columns, filled; the next call overwrites it. */
 function pairsOf(slice: Slice, verdicts: Verdicts, pairError: Float64Array | undefined): Pairs {
   const { strikes, callBid, callAsk, putBid, putAsk } = slice;
-  const strike = new Float64Array(strikes.length);
-  const gap = new Float64Array(strikes.length);
-  const width = new Float64Array(strikes.length);
+  if (room.strike.length < strikes.length) room = roomFor(2 * strikes.length);
+  const { strike, gap, width } = room;
   let count = 0;
   for (let i = 0; i < strikes.length; i++) {
     if (!isUsable(verdicts.call[i]) || !isUsable(verdicts.put[i])) continue;
@@ -110,7 +131,14 @@ function pairsOf(slice: Slice, verdicts: Verdicts, pairError: Float64Array | und
     width[count] = Math.sqrt(0.25 * (call * call + put * put) + beyond * beyond);
     count++;
   }
-  return { count, strike: strike.subarray(0, count), gap: gap.subarray(0, count), width: width.subarray(0, count) };
+  room.count = count;
+  return room;
+}
+
+function strikesOf({ count, strike }: Pairs, used: Uint8Array, value: 0 | 1): number[] {
+  const strikes: number[] = [];
+  for (let i = 0; i < count; i++) if (used[i] === value) strikes.push(strike[i]);
+  return strikes;
 }
 
 interface Line {
@@ -129,6 +157,11 @@ function isUsable(verdict: Verdicts['call'][number]): boolean {
   return verdict === undefined || verdict === 'too-wide' || verdict === 'below-intrinsic';
 }
 
+function lineOf(nearby: { forward: number; discountFactor: number }, given: number | undefined): Line {
+  const discountFactor = given ?? nearby.discountFactor;
+  return { discountFactor, intercept: discountFactor * nearby.forward };
+}
+
 function medianLine({ count, strike, gap }: Pairs, given: number | undefined): Line {
   let discountFactor = given;
   if (discountFactor === undefined) {
@@ -139,8 +172,9 @@ function medianLine({ count, strike, gap }: Pairs, given: number | undefined): L
     }
     discountFactor = median(slopes);
   }
-  const factor = discountFactor;
-  return { discountFactor, intercept: median(gap.map((g, i) => g + factor * strike[i])) };
+  const levels = new Float64Array(count);
+  for (let i = 0; i < count; i++) levels[i] = gap[i] + discountFactor * strike[i];
+  return { discountFactor, intercept: median(levels) };
 }
 
 /** Least squares through the pairs in use; undefined when they determine no line. */

@@ -10,8 +10,8 @@ export interface ImpliedSlice {
   slice: Slice;
   forward: SliceForward;
   verdicts: Verdicts;
-  call: QuoteVolatilities;
-  put: QuoteVolatilities;
+  /** Of every strike's quote of a side; computed when first asked for, since the fit needs those out of the money alone */
+  volatilities: (side: Side) => QuoteVolatilities;
   /** Which side of each strike is out of the money (calls at or above the forward) */
   outOfTheMoney: Side[];
 }
@@ -27,14 +27,9 @@ export function implySlice(slice: Slice, verdicts: Verdicts, o: ImplySliceOption
   const forward = o.forward ?? sliceForward(slice, verdicts, o);
   const outOfTheMoney = Array.from(slice.strikes, (k): Side => (k >= forward.forward ? 'call' : 'put'));
   markBelowIntrinsic(slice, verdicts, forward, o.restored);
-  return {
-    slice,
-    forward,
-    verdicts,
-    call: quoteVolatilities(slice, 'call', forward),
-    put: quoteVolatilities(slice, 'put', forward),
-    outOfTheMoney,
-  };
+  const known: Partial<Record<Side, QuoteVolatilities>> = {};
+  const volatilities = (side: Side) => (known[side] ??= quoteVolatilities(slice, side, forward));
+  return { slice, forward, verdicts, volatilities, outOfTheMoney };
 }
 
 /** Gives quotes below their intrinsic value on a forward their verdict, and takes it from those no longer below. */

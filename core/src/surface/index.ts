@@ -11,6 +11,14 @@ export {
 export { type ImpliedForwardResult, impliedForward } from './implied-forward.ts';
 export { type QuoteVolatilities, quoteVolatilities } from './quote-volatilities.ts';
 export { type Smile, smileVolatility, durrleman } from './smile.ts';
+export {
+  type ConstantMaturity,
+  type EventJump,
+  type SurfacePlace,
+  type SurfaceSmile,
+  VolatilitySurface,
+} from './volatility-surface.ts';
+export { type SplineParameters, splineSmile } from './spline-smile.ts';
 export { type SviRawParameters, sviRawSmile } from './svi-raw.ts';
 export { type SviRawFitInput, type SviRawFitResult, fitSviRaw } from './fit-svi-raw.ts';
 export { type CarryInput, type SliceForward, impliedYield } from './slice-forward.ts';

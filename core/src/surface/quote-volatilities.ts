@@ -9,19 +9,30 @@ export interface QuoteVolatilities {
   ask: Float64Array;
 }
 
-/** Black volatilities of bid, mid and ask of one side on the expiry's forward. */
+/** Black volatilities of bid, mid and ask of one side, or of each strike's own, on the expiry's forward. */
 export function quoteVolatilities(
   slice: Slice,
-  side: Side,
+  side: Side | readonly Side[],
   o: { forward: number; discountFactor: number },
 ): QuoteVolatilities {
-  const { bid, ask } = sideQuotes(slice, side);
-  const count = bid.length;
+  const { strikes } = slice;
+  const count = strikes.length;
   const constant = (value: number) => new Float64Array(count).fill(value);
+  const bid = new Float64Array(count);
+  const mid = new Float64Array(count);
+  const ask = new Float64Array(count);
+  const isCall = new Uint8Array(count);
+  for (let i = 0; i < count; i++) {
+    const quotes = sideQuotes(slice, typeof side === 'string' ? side : side[i]);
+    isCall[i] = (typeof side === 'string' ? side : side[i]) === 'call' ? 1 : 0;
+    bid[i] = quotes.bid[i] > 0 ? quotes.bid[i] : NaN;
+    mid[i] = 0.5 * (quotes.bid[i] + quotes.ask[i]);
+    ask[i] = quotes.ask[i];
+  }
   const common = {
-    isCall: new Uint8Array(count).fill(side === 'call' ? 1 : 0),
+    isCall,
     forward: constant(o.forward),
-    strike: slice.strikes,
+    strike: strikes,
     timeToExpiry: constant(slice.timeToExpiry),
     discountFactor: constant(o.discountFactor),
   };
@@ -29,11 +40,8 @@ export function quoteVolatilities(
   const volatilitiesOf = (price: Float64Array): Float64Array => {
     const out = new Float64Array(count);
     impliedVolatilityInto(out, status, { ...common, price });
-    return out.map((v) => (v > 0 ? v : NaN));
+    for (let i = 0; i < count; i++) if (!(out[i] > 0)) out[i] = NaN;
+    return out;
   };
-  return {
-    bid: volatilitiesOf(bid.map((b) => (b > 0 ? b : NaN))),
-    mid: volatilitiesOf(bid.map((b, i) => 0.5 * (b + ask[i]))),
-    ask: volatilitiesOf(ask),
-  };
+  return { bid: volatilitiesOf(bid), mid: volatilitiesOf(mid), ask: volatilitiesOf(ask) };
 }

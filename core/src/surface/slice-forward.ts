@@ -43,6 +43,8 @@ export interface SliceForwardOptions {
   forwardSource?: 'parity' | 'carry';
   /** Of each strike's call less put, beyond its quotes' widths; see {@link impliedForward} */
   pairError?: Float64Array;
+  /** What nearly the same quotes have implied, when they have been looked at before */
+  nearby?: { forward: number; discountFactor: number };
 }
 
 /** Forward and discount factor of one expiry: by parity where its pairs serve, else carried from spot and rate. */
@@ -51,8 +53,7 @@ export function sliceForward(slice: Slice, verdicts: Verdicts, o: SliceForwardOp
   const { rate, exercise } = o.carry;
   const { carryForward } = carriedForward(slice.timeToExpiry, o);
   const given = rate === undefined ? undefined : Math.exp(-rate * slice.timeToExpiry);
-  const withGiven = (): ImpliedForwardResult =>
-    impliedForward(slice, verdicts, { discountFactor: given, pairError: o.pairError });
+  const withGiven = (): ImpliedForwardResult => impliedForward(slice, verdicts, { ...o, discountFactor: given });
   const implied = impliedForward(slice, verdicts, o);
   if (!implied.ok) {
     const second = given === undefined ? implied : withGiven();

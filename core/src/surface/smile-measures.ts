@@ -39,6 +39,10 @@ export interface SmileMeasures {
   butterfly25: number;
   riskReversal10: number;
   butterfly10: number;
+  /** d volatility / d ln(strike / forward) at the money */
+  slope: number;
+  /** The second derivative there */
+  curvature: number;
 }
 
 /** Level, tilt and bend of a smile in volatility, on undiscounted forward deltas. */
@@ -54,5 +58,14 @@ export function smileMeasures(smile: Smile): SmileMeasures {
     butterfly25: 0.5 * (call25 + put25) - atm,
     riskReversal10: call10 - put10,
     butterfly10: 0.5 * (call10 + put10) - atm,
+    ...bendAtTheMoney(smile),
   };
+}
+
+/** Derivatives of volatility at the money, from those of total variance: sigma = sqrt(w / T). */
+function bendAtTheMoney(smile: Smile): Pick<SmileMeasures, 'slope' | 'curvature'> {
+  const w = smile.totalVariance(0);
+  const first = smile.slope(0);
+  const root = 2 * Math.sqrt(w * smile.timeToExpiry);
+  return { slope: first / root, curvature: (smile.curvature(0) - (first * first) / (2 * w)) / root };
 }

@@ -1,7 +1,8 @@
 import { median } from '../math/index.ts';
 import type { Side } from '../pricing/index.ts';
-import { fitSviRaw, type SviRawFitInput, type SviRawFitResult } from './fit-svi-raw.ts';
+import { fitSviRaw } from './fit-svi-raw.ts';
 import type { ImpliedSlice } from './imply-slice.ts';
+import { quoteVolatilities } from './quote-volatilities.ts';
 import { type Smile, smileVolatility } from './smile.ts';
 import { type SviRawParameters, sviRawSmile } from './svi-raw.ts';
 
@@ -27,17 +28,17 @@ const DETECTION_STEPS = 15;
 const SETTLED_SCALE = 0.02;
 
 /** Points of the fit: the out-of-the-money quote of each strike that has no verdict. */
-export function smilePoints(state: ImpliedSlice): SmilePoint[] {
+export function smilePoints({ slice, forward, verdicts, outOfTheMoney }: ImpliedSlice): SmilePoint[] {
+  const { bid, mid, ask } = quoteVolatilities(slice, outOfTheMoney, forward);
   const points: SmilePoint[] = [];
-  for (let i = 0; i < state.slice.strikes.length; i++) {
-    const side = state.outOfTheMoney[i];
-    const { bid, mid, ask } = state[side];
-    if (state.verdicts[side][i] !== undefined || !(mid[i] > 0)) continue;
+  for (let i = 0; i < slice.strikes.length; i++) {
+    const side = outOfTheMoney[i];
+    if (verdicts[side][i] !== undefined || !(mid[i] > 0)) continue;
     const low = bid[i] > 0 ? bid[i] : 0;
     points.push({
       index: i,
       side,
-      k: Math.log(state.slice.strikes[i] / state.forward.forward),
+      k: Math.log(slice.strikes[i] / forward.forward),
       volatility: mid[i],
       bid: low,
       ask: ask[i],
@@ -47,23 +48,22 @@ export function smilePoints(state: ImpliedSlice): SmilePoint[] {
   return points;
 }
 
-/** Raw SVI through points with a weight for each. */
-export function fitPoints(
-  points: SmilePoint[],
-  weight: (i: number) => number,
-  timeToExpiry: number,
-  o: Pick<SviRawFitInput, 'start' | 'smallGain' | 'mostIterations'> = {},
-): SviRawFitResult {
-  const count = points.length;
-  const logMoneyness = new Float64Array(count);
-  const volatility = new Float64Array(count);
-  const weights = new Float64Array(count);
-  for (let i = 0; i < count; i++) {
+/** What a raw SVI fit reads of its points. */
+export function pointColumns(points: SmilePoint[]): { logMoneyness: Float64Array; volatility: Float64Array } {
+  const logMoneyness = new Float64Array(points.length);
+  const volatility = new Float64Array(points.length);
+  for (let i = 0; i < points.length; i++) {
     logMoneyness[i] = points[i].k;
     volatility[i] = points[i].volatility;
-    weights[i] = weight(i);
   }
-  return fitSviRaw({ ...o, logMoneyness, volatility, weight: weights, timeToExpiry });
+  return { logMoneyness, volatility };
+}
+
+/** Weights of the points by the width of their market. */
+export function widthWeights(points: SmilePoint[]): Float64Array {
+  const weights = new Float64Array(points.length);
+  for (let i = 0; i < weights.length; i++) weights[i] = 1 / points[i].halfWidth ** 2;
+  return weights;
 }
 
 export interface RobustSmile {
@@ -75,26 +75,40 @@ export interface RobustSmile {
 
 /**
  * A fit that a few wrong points do not bend: weights fall with the residual (Cauchy), four rounds at most.
+ * @param start parameters of a smile of nearly the same points, instead of searching for a start
  * @returns undefined with too few points
  */
-export function robustSmile(points: SmilePoint[], timeToExpiry: number): RobustSmile | undefined {
-  let weights = points.map((p) => 1 / p.halfWidth ** 2);
+export function robustSmile(
+  points: SmilePoint[],
+  timeToExpiry: number,
+  start?: SviRawParameters,
+): RobustSmile | undefined {
+  const columns = pointColumns(points);
+  const weight = widthWeights(points);
+  const residuals = new Float64Array(points.length);
   let outcome: RobustSmile | undefined;
   for (let round = 0; round < 4; round++) {
-    const fit = fitPoints(points, (i) => weights[i], timeToExpiry, {
-      start: outcome?.parameters,
+    const fit = fitSviRaw({
+      ...columns,
+      weight,
+      timeToExpiry,
+      start: outcome?.parameters ?? start,
       smallGain: DETECTION_GAIN,
       mostIterations: DETECTION_STEPS,
     });
     if (!fit.ok) return outcome;
     const smile = sviRawSmile(fit.parameters, timeToExpiry);
-    const residuals = points.map((p) => Math.abs(p.volatility - smileVolatility(smile, p.k)));
+    for (let i = 0; i < residuals.length; i++) {
+      residuals[i] = Math.abs(points[i].volatility - smileVolatility(smile, points[i].k));
+    }
     const scale = median(residuals) / 0.6745;
     const isSettled = outcome !== undefined && Math.abs(scale - outcome.scale) <= SETTLED_SCALE * outcome.scale;
     outcome = { smile, parameters: fit.parameters, scale };
     if (isSettled) break;
     const soft = Math.max(2 * scale, 1e-6);
-    weights = points.map((p, i) => 1 / (p.halfWidth ** 2 * (1 + (residuals[i] / soft) ** 2)));
+    for (let i = 0; i < weight.length; i++) {
+      weight[i] = 1 / (points[i].halfWidth ** 2 * (1 + (residuals[i] / soft) ** 2));
+    }
   }
   return outcome;
 }

@@ -25,33 +25,41 @@ const WITH_THE_WORST = 0.5;
  * @param verdicts of each quote by itself; stale ones and those below their intrinsic value are added
  * @returns what was found of the rest: its forward, and the parameters of a smile near it
  */
-export function markStale(slice: Slice, verdicts: Verdicts, o: ImplySliceOptions): RestOfSlice {
+export function markStale(
+  slice: Slice,
+  verdicts: Verdicts,
+  o: ImplySliceOptions & Pick<RestOfSlice, 'near'>,
+): RestOfSlice {
   let isForwardFinal = true;
-  let near: SviRawParameters | undefined;
+  let { near } = o;
   let forward: SliceForward | undefined;
+  let { nearby } = o;
   let points: SmilePoint[] = [];
   for (let round = 0; round < 2 * slice.strikes.length; round++) {
     if (!forward) {
-      forward = sliceForward(slice, verdicts, o);
+      forward = sliceForward(slice, verdicts, { ...o, nearby });
+      if (forward.source === 'parity') nearby = forward;
       markBelowIntrinsic(slice, verdicts, forward, o.restored);
       points = outOfTheMoneyPoints(slice, verdicts, forward);
     }
-    const robust = smileToJudgeBy(slice, points, forward);
+    const robust = smileToJudgeBy(slice, points, { forward, near });
     near = robust?.parameters;
     const worst = robust ? worstStale(slice, verdicts, { forward, robust, restored: o.restored }) : [];
-    if (worst.length === 0) return { forward: isForwardFinal ? forward : undefined, near };
+    if (worst.length === 0) return { forward: isForwardFinal ? forward : undefined, nearby, near };
     for (const { side, index } of worst) verdicts[side][index] = 'stale';
     // Quotes that the forward does not rest on change it little: once, at the end, for all of them.
     isForwardFinal = round === 0 || worst.some((q) => q.isOnForward);
     if (isForwardFinal) forward = undefined;
     else points = points.filter((p) => verdicts[p.side][p.index] === undefined);
   }
-  return { near };
+  return { nearby, near };
 }
 
 export interface RestOfSlice {
   /** Undefined where it is to be implied anew, without the stale quotes */
   forward?: SliceForward;
+  /** One of nearly the same quotes, to start from; undefined where parity does not serve */
+  nearby?: ImplySliceOptions['nearby'];
   /** Undefined with too few points for a smile */
   near?: SviRawParameters;
 }
@@ -97,11 +105,15 @@ function worstStale(
   return found.filter((q) => q.excess >= WITH_THE_WORST * most);
 }
 
-function smileToJudgeBy(slice: Slice, points: SmilePoint[], forward: SliceForward): RobustSmile | undefined {
+function smileToJudgeBy(
+  slice: Slice,
+  points: SmilePoint[],
+  { forward, near }: { forward: SliceForward; near?: SviRawParameters },
+): RobustSmile | undefined {
   // Where call and put contradict each other one of them is wrong: neither may shape the smile that both are judged by.
   const doubtful = new Set(forward.strikesLeftOut);
   const trusted = doubtful.size === 0 ? points : points.filter((p) => !doubtful.has(slice.strikes[p.index]));
-  return robustSmile(trusted.length >= LEAST_TRUSTED ? trusted : points, slice.timeToExpiry);
+  return robustSmile(trusted.length >= LEAST_TRUSTED ? trusted : points, slice.timeToExpiry, near);
 }
 
 /** Prices and vegas of every strike on a smile, both sides; NaN where the smile has no volatility. */

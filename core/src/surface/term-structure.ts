@@ -43,9 +43,10 @@ const HUMP = 0.01;
 /**
  * Shape by rule: humped when an inner expiry stands more than 1 point above both neighbours; otherwise by the slope
  * between the 30- and 90-day volatilities, flat within 0.5 points.
+ * @param levelAt at-the-money volatility at any time; default by calendar time between the points
  */
-export function termShape(points: TermPoint[]): TermShape {
-  const slope = termVolatility(points, 90 / 365) - termVolatility(points, 30 / 365);
+export function termShape(points: TermPoint[], levelAt = (time: number) => termVolatility(points, time)): TermShape {
+  const slope = levelAt(90 / 365) - levelAt(30 / 365);
   for (let i = 1; i < points.length - 1; i++) {
     const above = points[i].volatility - Math.max(points[i - 1].volatility, points[i + 1].volatility);
     if (above > HUMP) return { name: 'humped', slope };

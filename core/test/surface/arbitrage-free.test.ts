@@ -42,7 +42,15 @@ test('the published counterexample is fitted without butterfly arbitrage, within
     const points = Array.from({ length: 41 }, (_, i) => {
       const k = -reach + (2 * reach * i) / 40;
       const volatility = smileVolatility(vogt, k);
-      return { index: i, side: 'call' as const, k, volatility, bid: volatility - 0.001, ask: volatility + 0.001, halfWidth: 0.001 };
+      return {
+        index: i,
+        side: 'call' as const,
+        k,
+        volatility,
+        bid: volatility - 0.001,
+        ask: volatility + 0.001,
+        halfWidth: 0.001,
+      };
     });
     const smile = fitSmile(points, 1);
     if (!smile) throw new Error('no smile');

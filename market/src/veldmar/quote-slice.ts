@@ -110,10 +110,15 @@ export function quoteSlice(
   const opening = { ...atTheOpen(listed, day, expiry), price: state.open, busy: busyMoments(seed, listed, day) };
   const sizes = randomSource(mixSeed(seed, 10, listedIndex(symbol), Math.trunc(instant / 1000), expiry / 60_000));
   const traded = tradedShare(instant);
+  const sides = [
+    { side: 'call', ...theory.call, columns: columnsOf(slice, 'call') },
+    { side: 'put', ...theory.put, columns: columnsOf(slice, 'put') },
+  ] as const;
   for (let i = 0; i < strikes.length; i++) {
     const distance = Math.log(strikes[i] / forward) / deviation;
-    for (const side of ['call', 'put'] as const) {
-      const { price, delta, vega } = theory[side];
+    const typicalSize = 0.3 * character.liquidity * Math.exp(-0.35 * distance * distance);
+    const size = () => Math.max(1, Math.round(typicalSize * (0.3 - Math.log(1 - sizes.uniform()))));
+    for (const { side, price, delta, vega, columns } of sides) {
       const quote = quoteAround(
         price[i],
         { vega: vega[i], delta: delta[i], distance, spot: carried.underlyingPrice },
@@ -125,24 +130,33 @@ export function quoteSlice(
         const isShown = spoil(quote, fault, dailyDeviation * carried.underlyingPrice * delta[i], random);
         if (isShown) slice.truth.faults.push({ kind: fault, side, index: i });
       }
-      slice[`${side}Bid`][i] = quote.bid;
-      slice[`${side}Ask`][i] = quote.ask;
-      const near = Math.exp(-0.35 * distance * distance);
-      const size = () =>
-        Math.max(1, Math.round(0.3 * listed.character.liquidity * near * (0.3 - Math.log(1 - sizes.uniform()))));
-      slice[`${side}BidSize`][i] = quote.bid > 0 ? size() : 0;
-      slice[`${side}AskSize`][i] = size();
+      columns.bid[i] = quote.bid;
+      columns.ask[i] = quote.ask;
+      columns.bidSize[i] = quote.bid > 0 ? size() : 0;
+      columns.askSize[i] = size();
       const { interest, volume } = contractActivity(seed, listed, { ...opening, strike: strikes[i], side, traded });
-      slice[`${side}OpenInterest`][i] = interest;
-      slice[`${side}Volume`][i] = volume;
+      columns.openInterest[i] = interest;
+      columns.volume[i] = volume;
       const last =
         price[i] +
         0.5 * (quote.ask - quote.bid) * random.normal() +
         0.15 * dailyDeviation * carried.underlyingPrice * delta[i] * random.normal();
-      slice[`${side}Last`][i] = interest === 0 ? NaN : Math.max(quote.tick, roundTo(last, quote.tick));
+      columns.last[i] = interest === 0 ? NaN : Math.max(quote.tick, roundTo(last, quote.tick));
     }
   }
   return slice;
+}
+
+function columnsOf(slice: SimulatedSlice, side: Side) {
+  return {
+    bid: slice[`${side}Bid`],
+    ask: slice[`${side}Ask`],
+    bidSize: slice[`${side}BidSize`],
+    askSize: slice[`${side}AskSize`],
+    last: slice[`${side}Last`],
+    volume: slice[`${side}Volume`],
+    openInterest: slice[`${side}OpenInterest`],
+  };
 }
 
 function wrongExpiryInstant(): number {

@@ -59,7 +59,8 @@ test('VFUND: the same thing as VM50, thinly quoted, with a quarterly distributio
     const { slices, expiries } = derived(symbol, TODAY_DAY);
     // Of the expiry in five weeks, in volatility, near the money.
     const i = slices.findIndex((s) => dateText(Math.floor((s.expiry + 3_600_000) / 86_400_000)) === '2031-04-18');
-    const { call, slice } = expiries[i];
+    const { volatilities, slice } = expiries[i];
+    const call = volatilities('call');
     const at = slice.strikes.findIndex((k) => k >= slices[i].truth.forward);
     return call.ask[at] - call.bid[at];
   };

@@ -63,7 +63,8 @@ function scoreOf(symbol: string): Score {
           const k = Math.log(s.strikes[i] / expiry.forward.forward);
           const volatility = smileVolatility(expiry.smile.smile, k);
           // A bid below what any volatility is worth bounds nothing.
-          if (!(volatility < expiry[side].bid[i]) && volatility <= expiry[side].ask[i]) score.inside++;
+          const { bid, ask } = expiry.volatilities(side);
+          if (!(volatility < bid[i]) && volatility <= ask[i]) score.inside++;
         });
       }
     });

@@ -1,4 +1,4 @@
-import { borrowedSmile, type Smile, smileVolatility, sviRawSmile } from '@umwelt/core/surface';
+import { borrowedSmile, type Smile, smileVolatility, splineSmile, sviRawSmile } from '@umwelt/core/surface';
 import type { ExpiryPicture } from '../schema/picture.ts';
 
 /** Smile of an expiry as a function again, undefined when none was fitted. */
@@ -6,6 +6,7 @@ export function expirySmile(expiry: ExpiryPicture): Smile | undefined {
   const { smile, years } = expiry;
   if (!smile) return undefined;
   if (smile.model === 'svi-raw') return sviRawSmile(smile.parameters, years);
+  if (smile.model === 'spline') return splineSmile(smile.parameters, years);
   const variance = smile.parameters.volatility ** 2 * years;
   return { timeToExpiry: years, totalVariance: () => variance, slope: () => 0, curvature: () => 0 };
 }

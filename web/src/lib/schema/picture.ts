@@ -56,6 +56,14 @@ export const sviParameters = z.object({
 
 export const smileDescription = z.discriminatedUnion('model', [
   z.object({ model: z.literal('svi-raw'), parameters: sviParameters }),
+  z.object({
+    model: z.literal('spline'),
+    parameters: z.object({
+      knots: z.array(z.number()),
+      totalVariance: z.array(z.number()),
+      curvature: z.array(z.number()),
+    }),
+  }),
   z.object({ model: z.literal('flat'), parameters: z.object({ volatility: z.number() }) }),
 ]);
 

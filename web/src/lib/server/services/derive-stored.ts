@@ -55,21 +55,32 @@ function carryOf(row: StoredSlice, time: number, carry: Carry): Partial<CarryInp
   };
 }
 
-/** Surface of an underlying's stored slices of one instant, nearest expiry first. */
+/** A scheduled event as far as its variance goes. */
+export interface KnownEvent {
+  instant: Date;
+  kind: string;
+}
+
+/**
+ * Surface of an underlying's stored slices of one instant, nearest expiry first.
+ * @param o.events those after the instant and up to the last expiry, by time
+ */
 export function deriveStored(
   rows: StoredSlice[],
-  o: { dateOf: (expiry: Date) => string; carry: Carry; events?: readonly DatedEvent[] } & Pick<
+  o: { dateOf: (expiry: Date) => string; carry: Carry; events: readonly KnownEvent[] } & Pick<
     AsOfContext,
     'forwardSource' | 'restored'
   >,
 ): Surface {
   const slices = rows.map(coreSlice);
+  const now = rows[0].instant.getTime();
+  const events = o.events.map((e): DatedEvent => ({ time: calendarYears(now, e.instant.getTime()), kind: e.kind }));
   return deriveSurface({
     slices,
     spot: rows[0].underlyingPrice,
     carries: rows.map((row, i) => carryOf(row, slices[i].timeToExpiry, o.carry)),
     forwardSource: o.forwardSource,
-    events: o.events,
+    events,
     restored: rows.map((row) => o.restored.filter((r) => r.expiry === o.dateOf(row.expiry))),
   });
 }

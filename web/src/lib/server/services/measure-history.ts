@@ -2,6 +2,7 @@ import { termVolatility } from '@umwelt/core/surface';
 import { type Standing, standing } from '@umwelt/core/volatility';
 import type { Database, Transaction } from '../database/connect.ts';
 import { closesUpTo } from '../repositories/daily-bars.ts';
+import { eventsBetween } from '../repositories/events.ts';
 import { sessionMeasures, type SessionMeasures, upsertMeasures } from '../repositories/measures.ts';
 import { slicesAt } from '../repositories/slices.ts';
 import type { StoredUnderlying } from '../repositories/underlyings.ts';
@@ -24,7 +25,12 @@ export async function deriveMeasures(
     closesUpTo(database, underlying.id, sessionDate(instant, underlying.zone), CLOSES_NEEDED),
   ]);
   if (rows.length === 0) return;
-  const surface = deriveStored(rows, { dateOf: () => '', carry, forwardSource: 'parity', restored: [] });
+  const events = await eventsBetween(database, {
+    underlyingId: underlying.id,
+    from: instant,
+    to: rows[rows.length - 1].expiry,
+  });
+  const surface = deriveStored(rows, { dateOf: () => '', carry, events, forwardSource: 'parity', restored: [] });
   await upsertMeasures(database, [measuresOf(surface, rows, withPrice(closes, rows[0].underlyingPrice))]);
 }
 

@@ -1,11 +1,11 @@
-import { type Surface, termVolatility } from '@umwelt/core/surface';
+import type { Surface } from '@umwelt/core/surface';
 import { closeToCloseVolatility } from '@umwelt/core/volatility';
 import type { StoredSmile } from '../database/schema.ts';
 import type { StoredMeasures } from '../repositories/measures.ts';
 import type { StoredSlice } from '../repositories/slices.ts';
 
 /** Raise when the derivation changes: stored measures of another version are made again by a job. */
-export const DERIVATION_VERSION = 3;
+export const DERIVATION_VERSION = 4;
 export const TENOR_DAYS = [7, 14, 30, 60, 90, 180, 365];
 /** Sessions of the realized windows: half a month, a month, a quarter, a year */
 export const REALIZED_WINDOWS = [10, 21, 63, 252];
@@ -26,15 +26,16 @@ export function measuresOf(surface: Surface, rows: StoredSlice[], closes: readon
       if (verdict) rejected[verdict] = (rejected[verdict] ?? 0) + 1;
     }
   }
+  const month = surface.volatility?.constantMaturity(30 / 365);
   return {
     underlyingId,
     instant,
     version: DERIVATION_VERSION,
     underlyingPrice,
-    atmByTenor: TENOR_DAYS.map((days) => termVolatility(surface.term, days / 365)),
+    atmByTenor: TENOR_DAYS.map((days) => surface.volatility?.volatilityAt(days / 365, { logMoneyness: 0 }) ?? NaN),
     index30: surface.index30,
-    riskReversal25: at30Days(surface, 'riskReversal25'),
-    butterfly25: at30Days(surface, 'butterfly25'),
+    riskReversal25: finite(month?.riskReversal25),
+    butterfly25: finite(month?.butterfly25),
     smiles: surface.expiries.flatMap((e, i) => storedSmile(e, rows[i].expiry)),
     realizedByWindow: REALIZED_WINDOWS.map((window) => closeToCloseVolatility(closes, window)),
     optionVolume: sumOf(rows, 'callVolume') + sumOf(rows, 'putVolume'),
@@ -44,18 +45,8 @@ export function measuresOf(surface: Surface, rows: StoredSlice[], closes: readon
   };
 }
 
-/** A measure of the smile at 30 days: linear in time between the expiries around, that of the end outside. */
-function at30Days(surface: Surface, name: 'riskReversal25' | 'butterfly25'): number | null {
-  const points = surface.expiries.flatMap((e) =>
-    e.measures && !e.outlier && Number.isFinite(e.measures[name])
-      ? [{ days: e.slice.timeToExpiry * 365, value: e.measures[name] }]
-      : [],
-  );
-  if (points.length === 0) return null;
-  const next = points.findIndex((p) => p.days >= 30);
-  if (next <= 0) return points[next === 0 ? 0 : points.length - 1].value;
-  const [a, b] = [points[next - 1], points[next]];
-  return a.value + ((30 - a.days) / (b.days - a.days)) * (b.value - a.value);
+function finite(value: number | undefined): number | null {
+  return value !== undefined && Number.isFinite(value) ? value : null;
 }
 
 /** The smile of an expiry as it is kept for replay; none of an outlier or of a flat level. */

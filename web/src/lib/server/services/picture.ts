@@ -1,4 +1,4 @@
-import { calendarYears, isMonthlyExpiry } from '@umwelt/core/time';
+import { isMonthlyExpiry } from '@umwelt/core/time';
 import { type EventEstimate, impliedYield, type Surface, type SurfaceExpiry } from '@umwelt/core/surface';
 import type { Standing as CoreStanding } from '@umwelt/core/volatility';
 import { civilInZone, isoInZone } from '@umwelt/market/zone';
@@ -79,8 +79,7 @@ async function makePicture(database: Database, symbol: string, context: PictureC
   // A wave may have come since the look at the newest instant.
   instant = rows[0].instant;
   const events = await eventsBetween(database, { underlyingId: id, from: instant, to: rows[rows.length - 1].expiry });
-  const dated = events.map((e) => ({ time: calendarYears(instant.getTime(), e.instant.getTime()), kind: e.kind }));
-  const surface = deriveStored(rows, { dateOf, carry, events: dated, ...context });
+  const surface = deriveStored(rows, { dateOf, carry, events, ...context });
   // Places of the expiries in the term structure.
   const inLine = surface.expiries.flatMap((e, i) => (e.measures && !e.outlier ? [i] : []));
   const iso = (at: Date): string => isoInZone(at.getTime(), zone);
@@ -223,6 +222,7 @@ function smileRecord(e: SurfaceExpiry): ExpiryPicture['smile'] {
 
 function sideRecord(row: StoredSlice, e: SurfaceExpiry, side: Side): ExpiryPicture['call'] {
   const column = (values: ArrayLike<number>) => Array.from(values, finite);
+  const { bid, mid, ask } = e.volatilities(side);
   return {
     bid: column(row[`${side}Bid`]),
     ask: column(row[`${side}Ask`]),
@@ -231,9 +231,9 @@ function sideRecord(row: StoredSlice, e: SurfaceExpiry, side: Side): ExpiryPictu
     last: column(row[`${side}Last`]),
     volume: column(row[`${side}Volume`]),
     openInterest: column(row[`${side}OpenInterest`]),
-    bidVolatility: column(e[side].bid),
-    midVolatility: column(e[side].mid),
-    askVolatility: column(e[side].ask),
+    bidVolatility: column(bid),
+    midVolatility: column(mid),
+    askVolatility: column(ask),
     verdict: e.verdicts[side].map((v) => v ?? null),
     earlyExercise: Array.from(e.premium?.[side] ?? new Float64Array(row.strikes.length)),
   };

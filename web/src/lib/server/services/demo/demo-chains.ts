@@ -7,6 +7,7 @@ import {
   keptDays,
   keptInstants,
   type Listed,
+  SCHEDULED_EVENTS,
   sessionInstant,
   sessionOpen,
   type SimulatedSlice,
@@ -159,7 +160,11 @@ function derive(listed: Listed, rows: StoredSlice[]): StoredMeasures {
     isFuture: listed.model === 'futures',
     exercise: listed.exercise,
   };
-  const surface = deriveStored(rows, { dateOf: () => '', carry, forwardSource: 'parity', restored: [] });
+  const last = rows[rows.length - 1].expiry.getTime();
+  const events = SCHEDULED_EVENTS.filter(
+    (e) => listed.symbol in e.moves && e.instant > instant.getTime() && e.instant <= last,
+  ).map((e) => ({ instant: new Date(e.instant), kind: e.kind }));
+  const surface = deriveStored(rows, { dateOf: () => '', carry, events, forwardSource: 'parity', restored: [] });
   const date = dateText(day);
   const before = barsOf(listed.symbol).filter((b) => b.date < date);
   const closes = [...before.slice(-CLOSES_NEEDED).map((b) => b.close), underlyingPrice];
