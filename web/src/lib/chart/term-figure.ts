@@ -1,10 +1,11 @@
 import type { Annotations, Data, Shape } from 'plotly.js';
 import { dateText, volatilityText } from '../figures/format.ts';
-import { forwardVolatilityInto } from '../figures/term-rows.ts';
+import type { AsOfContext } from '../schema/as-of-context.ts';
 import type { ExpiryPicture, Picture, ScheduledEvent } from '../schema/picture.ts';
 import { axisStyle, axisTitle, baseLayout, type ChartFigure } from './figure.ts';
 import { labelRows } from './label-rows.ts';
-import { expiryColor, type Palette } from './palette.ts';
+import type { Palette } from './palette.ts';
+import { levelMarker, levelText, type TermBeside, termLines, termPosition } from './term-lines.ts';
 
 const MILLISECONDS_PER_DAY = 86_400_000;
 
@@ -20,43 +21,32 @@ function flagText({ label, implied }: ScheduledEvent): string {
   return implied && implied.move >= LEAST_MOVE ? `${label} ±${(implied.move * 100).toFixed(1)} %` : label;
 }
 
-/** At-the-money volatility by expiry on a square-root-of-time axis, forward volatility as steps, events as flags. */
+/** At-the-money volatility by expiry on a square-root-of-time axis with the lines asked for beside it, events as flags. */
 export function termFigure(
   picture: Picture,
-  o: { shown: ExpiryPicture[]; focus: ExpiryPicture | undefined; palette: Palette },
+  o: {
+    shown: ExpiryPicture[];
+    focus: ExpiryPicture | undefined;
+    lines: AsOfContext['lines'];
+    beside: TermBeside[];
+    palette: Palette;
+  },
 ): ChartFigure {
   const fitted = o.shown.filter((e) => e.atm !== null);
-  const at = (days: number) => Math.sqrt(days);
+  const at = termPosition;
   const [x, y] = [fitted.map((e) => at(e.days)), fitted.map((e) => (e.atm ?? 0) * 100)];
-  const forwards = fitted.map((e) => {
-    const value = forwardVolatilityInto(picture, e);
-    return value === null ? null : value * 100;
-  });
+  const beside = termLines(picture, fitted, o);
   const data: Data[] = [
-    {
-      type: 'scatter',
-      mode: 'lines',
-      x: [0, ...x],
-      y: [forwards[0] ?? null, ...forwards],
-      line: { shape: 'vh', color: o.palette.faint, width: 1, dash: 'dot' },
-      hoverinfo: 'skip',
-    },
+    ...beside.data,
     {
       type: 'scatter',
       mode: 'lines+markers',
       x,
       y,
       line: { color: o.palette.implied, width: 1.6 },
-      marker: {
-        size: fitted.map((e) => (e.date === o.focus?.date ? 12 : 8)),
-        color: fitted.map((e) => (e.isMonthly ? expiryColor(e.days, o.palette) : o.palette.paper)),
-        line: { color: fitted.map((e) => expiryColor(e.days, o.palette)), width: 1.6 },
-      },
+      marker: levelMarker(fitted, o.focus, o.palette),
       customdata: fitted.map((e) => e.date),
-      text: fitted.map(
-        (e, i) =>
-          `${dateText(e.date, picture.asOf)}: ${volatilityText(e.atm)} %, forward ${forwards[i] === null ? 'none' : `${(forwards[i] ?? 0).toFixed(1)} %`}`,
-      ),
+      text: fitted.map((e) => levelText(picture, e)),
       hovertemplate: '%{text}<extra></extra>',
     },
   ];
@@ -105,18 +95,7 @@ export function termFigure(
       font: { size: 11.5, color: o.palette.event },
     });
   }
-  if (forwards.length > 1) {
-    annotations.push({
-      x: x[x.length - 2],
-      y: forwards[forwards.length - 1] ?? y[y.length - 1],
-      text: 'forward volatility',
-      showarrow: false,
-      xanchor: 'left',
-      xshift: 14,
-      yshift: -10,
-      font: { size: 11.5, color: o.palette.soft },
-    });
-  }
+  annotations.push(...beside.annotations);
   const shapes: Partial<Shape>[] = [];
   const last = fitted[fitted.length - 1]?.days ?? 30;
   const events = picture.events

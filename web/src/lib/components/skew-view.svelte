@@ -4,7 +4,9 @@
   import Figure from './figure.svelte';
   import Plot from './plot.svelte';
   import BorrowDialog from './skew/borrow-dialog.svelte';
+  import CompareBar from './compare-bar.svelte';
   import SameDistance from './skew/same-distance.svelte';
+  import SkewOthers from './skew/skew-others.svelte';
   import SkewReplay from './skew/skew-replay.svelte';
   import SkewSurface from './skew/skew-surface.svelte';
   import SkewYear from './skew/skew-year.svelte';
@@ -34,6 +36,7 @@
   const panelNames: Record<AsOfContext['skew'], string> = {
     smiles: 'smiles',
     distance: 'same distance',
+    others: 'beside others',
     year: 'past year',
     replay: 'replay',
     surface: 'surface',
@@ -93,6 +96,8 @@
         {/each}
       </div>
       <span class="quiet ml-auto text-[11.5px]">filled call, hollow put · ring kept out</span>
+    {:else if view.context.skew === 'others'}
+      <CompareBar />
     {:else if view.context.skew === 'year' || view.context.skew === 'replay'}
       <span class="quiet ml-auto text-[11.5px]"
         >{view.context.skew === 'year'
@@ -104,6 +109,8 @@
   {#snippet main()}
     {#if view.context.skew === 'distance'}
       <SameDistance />
+    {:else if view.context.skew === 'others'}
+      <SkewOthers />
     {:else if view.context.skew === 'year'}
       <SkewYear {history} />
     {:else if view.context.skew === 'replay'}

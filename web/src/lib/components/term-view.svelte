@@ -1,23 +1,60 @@
-<!-- At-the-money volatility by expiry. -->
+<!-- At-the-money volatility by expiry; of a future also the prices of its delivery months. -->
 <script lang="ts">
   import TableMenu from '$lib/components/table-menu.svelte';
+  import CompareBar from './compare-bar.svelte';
   import Figure from './figure.svelte';
   import Plot from './plot.svelte';
   import Reading from './reading.svelte';
   import ViewFrame from './view-frame.svelte';
   import { PALETTES } from '$lib/chart/palette';
+  import { curveLabel, futuresCurveFigure } from '$lib/chart/futures-curve-figure';
   import { termFigure } from '$lib/chart/term-figure';
-  import { dateText, daysText, numberText, pointsText, tickDecimals, volatilityText } from '$lib/figures/format';
+  import { besideName } from '$lib/chart/term-lines';
+  import {
+    dateText,
+    daysText,
+    numberText,
+    pointsText,
+    signedText,
+    tickDecimals,
+    volatilityText,
+  } from '$lib/figures/format';
   import { forwardVolatilityInto } from '$lib/figures/term-rows';
   import { figureId } from '$lib/measures/workings';
   import { termReading } from '$lib/reading/readings';
+  import { type AsOfContext, TERM_LINES } from '$lib/schema/as-of-context';
   import { pageState } from '$lib/state/page-state.svelte';
   import { viewState } from '$lib/state/view-state.svelte';
 
   const view = viewState();
   const page = pageState();
+  const lineNames: Record<AsOfContext['lines'][number], string> = {
+    forward: 'forward',
+    wings: '25 delta',
+    index: 'model-free',
+    realized: 'realized',
+  };
+  const beside = $derived(
+    view.compared.flatMap(({ picture }) => (picture ? [{ picture, name: besideName(picture, view.picture) }] : [])),
+  );
+  const curve = $derived(view.picture.futuresCurve);
+  const curveFigure = $derived(futuresCurveFigure(view.picture, { beside, palette: PALETTES[page.theme] }));
+
+  function toggleLine(line: AsOfContext['lines'][number]): void {
+    const { lines } = view.context;
+    const next = TERM_LINES.filter((l) => (l === line ? !lines.includes(l) : lines.includes(l)));
+    const isUsual = next.join() === 'forward,realized';
+    void view.set({ lines: isUsual ? undefined : next.join(',') });
+  }
+
   const figure = $derived(
-    termFigure(view.picture, { shown: view.shown, focus: view.focus, palette: PALETTES[page.theme] }),
+    termFigure(view.picture, {
+      shown: view.shown,
+      focus: view.focus,
+      lines: view.context.lines,
+      beside,
+      palette: PALETTES[page.theme],
+    }),
   );
   const decimals = $derived(tickDecimals(view.picture.underlying.underlyingTick));
 </script>
@@ -33,7 +70,15 @@
         /></span
       >
     {/if}
-    <span class="quiet ml-auto text-[11.5px]">filled monthly, hollow others · steps: forward volatility</span>
+    <div class="segment" role="group" aria-label="Lines beside the level">
+      {#each TERM_LINES as line (line)}
+        <button type="button" aria-pressed={view.context.lines.includes(line)} onclick={() => toggleLine(line)}
+          >{lineNames[line]}</button
+        >
+      {/each}
+    </div>
+    <CompareBar />
+    <span class="quiet ml-auto text-[11.5px]">filled monthly, hollow others</span>
   {/snippet}
   {#snippet main()}
     {#if view.shown.length === 0}
@@ -41,8 +86,21 @@
         No expiry is shown. Click one in the ribbon, or press <span class="kbd-mark">a</span> for all.
       </p>
     {:else}
-      <div class="h-[56%] min-h-[280px]">
-        <Plot {figure} label="At-the-money volatility by expiry" onpick={(date) => view.set({ expiry: date })} />
+      <div class="flex {curve ? 'h-[62%]' : 'h-[56%]'} min-h-[280px]">
+        <div class="min-w-0 grow">
+          <Plot {figure} label="At-the-money volatility by expiry" onpick={(date) => view.set({ expiry: date })} />
+        </div>
+        {#if curve}
+          <div class="flex w-[36%] flex-col">
+            <p class="quiet text-[11.5px]" data-testid="futures-curve">
+              delivery months: prices {curveLabel(curve.prices)}, first to last {signedText(
+                ((curve.prices.at(-1) ?? NaN) / curve.prices[0] - 1) * 100,
+                1,
+              )} %
+            </p>
+            <div class="min-h-0 grow"><Plot figure={curveFigure} label="Prices of the delivery months" /></div>
+          </div>
+        {/if}
       </div>
       <TableMenu name={`${view.picture.underlying.symbol} term`} />
       <table class="figures mt-2 text-[12.5px]">
@@ -50,7 +108,7 @@
           <tr
             ><th>expiry</th><th>days</th><th>forward</th><th>factor</th><th>at money %</th><th>pct</th><th>rank</th><th
               >forward vol %</th
-            ><th>ex event %</th><th>RR 25</th><th>BF 25</th><th>inside</th></tr
+            ><th>ex event %</th><th>model-free %</th><th>realized %</th><th>RR 25</th><th>BF 25</th><th>inside</th></tr
           >
         </thead>
         <tbody>
@@ -75,6 +133,10 @@
                 /></td
               >
               <td><Figure id={figureId('exEvent', e.date)} text={volatilityText(e.exEvent)} /></td>
+              <td><Figure id={figureId('index', e.date)} text={volatilityText(e.index)} /></td>
+              <td class="text-realized"
+                ><Figure id={figureId('realized', e.date)} text={volatilityText(e.realized?.volatility)} /></td
+              >
               <td><Figure id={figureId('riskReversal25', e.date)} text={pointsText(e.riskReversal25)} /></td>
               <td><Figure id={figureId('butterfly25', e.date)} text={pointsText(e.butterfly25)} /></td>
               <td

@@ -310,6 +310,45 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
     inputs: eventInputs,
   },
   {
+    id: 'index',
+    label: 'model-free volatility',
+    unit: 'volatility',
+    definition: 'Volatility that a strip of all out-of-the-money options of the expiry replicates, whatever the model.',
+    formula: '√((2 Σ ΔK e^(rT) Q(K) / K² − (F/K₀ − 1)²) / T)',
+    source:
+      'Demeterfi, K., Derman, E., Kamal, M. & Zou, J. (1999). More than you ever wanted to know about volatility swaps',
+    value: ({ expiry }) => expiry.index,
+    inputs: (subject) => [
+      timeInput(subject),
+      {
+        symbol: 'F',
+        label: 'forward',
+        value: subject.expiry.forward,
+        unit: 'price',
+        source: 'call less put, nearest pair',
+      },
+    ],
+  },
+  {
+    id: 'realized',
+    label: 'realized over as long',
+    unit: 'volatility',
+    definition:
+      'Close-to-close volatility of the underlying over as many days before the instant as are left to expiry.',
+    formula: '√(252 Σ (rᵢ − r̄)² / (n − 1)), r = ln(close / close before)',
+    source: 'Hull, J. C. (2015). Options, Futures, and Other Derivatives, 9th ed., section 15.4',
+    value: ({ expiry }) => expiry.realized?.volatility ?? null,
+    inputs: (subject) => [
+      {
+        symbol: 'n',
+        label: 'returns',
+        value: subject.expiry.realized?.sessions ?? null,
+        unit: 'count',
+        source: 'daily bars, the price of the instant last',
+      },
+    ],
+  },
+  {
     id: 'eventPoints',
     label: 'points that the events account for',
     unit: 'points',

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { expiryDate, instantText, optionSide } from './quantity.ts';
+import { expiryDate, instantText, optionSide, symbolText } from './quantity.ts';
 
 export const FORWARD_SOURCES = ['parity', 'carry'] as const;
 export const VOLATILITY_SOURCES = ['smile', 'own', 'atm', 'borrowed'] as const;
@@ -7,7 +7,11 @@ export const BASES = ['share', 'contract'] as const;
 export const CHAIN_TABLES = ['quotes', 'spreads', 'prints'] as const;
 export const SKEW_AXES = ['strike', 'distance', 'moneyness', 'deviations', 'delta'] as const;
 
-export const SKEW_PANELS = ['smiles', 'distance', 'year', 'replay', 'surface'] as const;
+export const SKEW_PANELS = ['smiles', 'distance', 'others', 'year', 'replay', 'surface'] as const;
+/** Lines that Term may draw beside the level. */
+export const TERM_LINES = ['forward', 'wings', 'index', 'realized'] as const;
+/** Most pictures that are held beside the one that is shown. */
+export const MOST_COMPARED = 4;
 export const DISTANCES = ['percent', 'strikes', 'delta'] as const;
 
 /** The instant of the feed's newest quotes, whatever it is. */
@@ -30,6 +34,21 @@ const restoredQuote = z
     return { expiry, strike: Number(strike), side: side as z.infer<typeof optionSide> };
   });
 
+/** Another underlying at the instant that is shown (KELPA), or any at another (KELPA@2031-02-14T17:30:00+01:00). */
+const comparison = z
+  .string()
+  .transform((text) => {
+    const [symbol, asOf] = text.split('@') as [string, string | undefined];
+    return asOf === undefined ? { symbol } : { symbol, asOf };
+  })
+  .pipe(z.object({ symbol: symbolText, asOf: instantText.optional() }));
+export type Comparison = z.infer<typeof comparison>;
+
+/** How a comparison is written in the URL. */
+export function comparisonText({ symbol, asOf }: Comparison): string {
+  return asOf === undefined ? symbol : `${symbol}@${asOf}`;
+}
+
 /**
  * State of a view as its URL carries it: instant, expiries, assumptions, quotes put back, what Workings shows. One
  * schema for pages and API; unknown or malformed parameters fall back to the default rather than fail a whole page.
@@ -49,6 +68,13 @@ export const asOfContext = z.object({
   /** How Skew counts the same distance both ways */
   by: z.enum(DISTANCES).default('percent').catch('percent'),
   axis: z.enum(SKEW_AXES).default('strike').catch('strike'),
+  /** Lines of Term beside the level */
+  lines: list(z.enum(TERM_LINES)).default(['forward', 'realized']).catch(['forward', 'realized']),
+  /** What Term and Skew hold beside the picture */
+  compare: list(comparison)
+    .transform((all) => all.slice(0, MOST_COMPARED))
+    .default([])
+    .catch([]),
   /** What Chain lists: quotes of the focus expiry, listed spreads, or the prints of the session */
   table: z.enum(CHAIN_TABLES).default('quotes').catch('quotes'),
   sides: z.enum(['out', 'both']).default('out').catch('out'),

@@ -113,6 +113,10 @@ export const expiryPicture = z
     outlier: z.object({ expected: z.number() }).nullable(),
     /** At-the-money volatility without the scheduled events before the expiry; null for an outlier */
     exEvent: figure,
+    /** Model-free volatility to this expiry, from its out-of-the-money quotes */
+    index: figure,
+    /** Realized over as many days as are left, up to the instant, with the sessions that makes; null without the bars */
+    realized: z.object({ volatility: z.number(), sessions: z.number() }).nullable(),
     standing: standing.nullable(),
     strikes: z.array(z.number()),
     call: sideColumns,
@@ -155,6 +159,8 @@ export const picture = z
     index30: figure,
     standing: standing.nullable(),
     history: z.array(z.object({ instant: instantText, atm30: z.number() })),
+    /** Prices of the delivery months of a future, nearest first */
+    futuresCurve: z.object({ deliveries: z.array(expiryDate), prices: z.array(z.number()) }).nullable(),
     term: z.object({ name: z.enum(['contango', 'backwardation', 'flat', 'humped']), slope: z.number() }).nullable(),
     events: z.array(scheduledEvent),
     /** Variance between two expiries that no scheduled event explains */

@@ -10,6 +10,7 @@ import { topicText } from '../schema/live.ts';
 import type { SentenceAction } from '$lib/reading/sentence';
 import type { Picture, Side } from '../schema/picture.ts';
 import { pricerHref } from '../figures/pricer-href.ts';
+import { type Compared, Comparisons } from './comparisons.svelte.ts';
 import { Fetched } from './fetched.svelte.ts';
 import type { LiveState } from './live-state.svelte.ts';
 import type { WorkingsHost } from './workings-host.ts';
@@ -19,6 +20,7 @@ export class ViewState implements WorkingsHost {
   readonly #loaded: () => Picture;
   readonly #live: LiveState;
   readonly #borrow: Fetched<BorrowResponse>;
+  readonly #comparisons: Comparisons;
   /** How often the link has been changed here */
   borrowChanges = $state(0);
   readonly context: AsOfContext = $derived(parseContext(page.url.searchParams));
@@ -30,13 +32,27 @@ export class ViewState implements WorkingsHost {
     this.#loaded = loaded;
     this.#live = live;
     this.#borrow = new Fetched(borrowResponse, () => this.#borrowAddress);
+    this.#comparisons = new Comparisons(
+      () => this.context.compare,
+      () => this.#minute,
+    );
   }
 
   /** Asked for again with every minute of the picture, and when the link was changed. */
   get #borrowAddress(): string {
-    const { underlying, asOf } = this.#newest;
-    const minute = encodeURIComponent(`${asOf.slice(0, 16)}:59${asOf.slice(19)}`);
-    return `/api/v1/underlyings/${underlying.symbol}/borrow?asOf=${minute}&change=${this.borrowChanges}`;
+    const { symbol } = this.#newest.underlying;
+    return `/api/v1/underlyings/${symbol}/borrow?asOf=${encodeURIComponent(this.#minute)}&change=${this.borrowChanges}`;
+  }
+
+  /** The end of the picture's minute: what others are asked for at, once a minute while live. */
+  get #minute(): string {
+    const { asOf } = this.#newest;
+    return `${asOf.slice(0, 16)}:59${asOf.slice(19)}`;
+  }
+
+  /** Pictures held beside this one. */
+  get compared(): Compared[] {
+    return this.#comparisons.list;
   }
 
   /** What the underlying borrows from others; undefined until it has arrived. */

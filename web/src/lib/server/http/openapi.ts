@@ -163,6 +163,7 @@ const paths: ZodOpenApiPathsObject = {
     'Smiles by expiry',
     z.object({ symbol: z.string(), asOf: instantText, price: z.number(), expiries: z.array(expiryPicture) }),
   ),
+  '/underlyings/{symbol}/picture': view('Everything the views show at an instant', picture),
   '/underlyings/{symbol}/skew-history': view('A year of skew, one entry a session', skewHistoryResponse),
   '/underlyings/{symbol}/borrow': {
     ...view('Smiles borrowed from another underlying', borrowResponse),

@@ -1,11 +1,19 @@
 import { isMonthlyExpiry } from '@umwelt/core/time';
-import { type EventEstimate, impliedYield, type Surface, type SurfaceExpiry } from '@umwelt/core/surface';
-import type { Standing as CoreStanding } from '@umwelt/core/volatility';
+import {
+  type EventEstimate,
+  expiryVariance,
+  impliedYield,
+  type Surface,
+  type SurfaceExpiry,
+} from '@umwelt/core/surface';
+import { closeToCloseVolatility, type Standing as CoreStanding } from '@umwelt/core/volatility';
 import { civilInZone, isoInZone } from '@umwelt/market/zone';
 import { type AsOfContext, LIVE } from '../../schema/as-of-context.ts';
 import type { ExpiryPicture, Picture, Side, Standing } from '../../schema/picture.ts';
 import type { Database } from '../database/connect.ts';
+import { closesUpTo } from '../repositories/daily-bars.ts';
 import { eventsBetween } from '../repositories/events.ts';
+import { futuresCurveAt } from '../repositories/futures-curves.ts';
 import {
   instantsAround,
   liveInstant,
@@ -17,7 +25,7 @@ import {
 import { findUnderlying, type StoredUnderlying } from '../repositories/underlyings.ts';
 import { carryAt } from './carry-at.ts';
 import { type Carry, curveRate, deriveStored, dividendValue } from './derive-stored.ts';
-import { measureHistory } from './measure-history.ts';
+import { measureHistory, withPrice } from './measure-history.ts';
 import { sessionDate } from './session-date.ts';
 
 type PictureContext = Pick<AsOfContext, 'asOf' | 'forwardSource' | 'restored'>;
@@ -26,6 +34,11 @@ export type PictureResult = { ok: true; picture: Picture } | { ok: false; reason
 /** Pictures are pure functions of stored quotes and context; imports clear the cache. */
 const cache = new Map<string, Picture>();
 const CACHE_SIZE = 48;
+/** Closes looked at for realized volatility: two years. */
+const MOST_CLOSES = 504;
+const SESSIONS_PER_YEAR = 252;
+/** Fewer sessions do not make a volatility. */
+const LEAST_SESSIONS = 5;
 
 /** Forgets derived pictures after stored quotes have changed. */
 export function clearPictures(): void {
@@ -68,11 +81,13 @@ async function makePicture(database: Database, symbol: string, context: PictureC
 
   const { zone } = underlying;
   const dateOf = (at: Date): string => sessionDate(at, zone);
-  const [rows, carry, history, previousPrice] = await Promise.all([
+  const [rows, carry, history, previousPrice, closes, futuresCurve] = await Promise.all([
     moment.isLive ? liveSlicesOf(database, id) : slicesAt(database, id, instant),
     carryAt(database, stored, instant),
     measureHistory(database, stored, instant),
     moment.previousSession ? priceAt(database, id, moment.previousSession) : undefined,
+    closesUpTo(database, id, dateOf(instant), MOST_CLOSES),
+    underlying.model === 'futures' ? futuresCurveAt(database, id, instant) : undefined,
   ]);
   // Between two waves the feed's quotes may have been taken away.
   if (rows.length === 0) return { ok: false, reason: 'no-quotes' };
@@ -84,6 +99,7 @@ async function makePicture(database: Database, symbol: string, context: PictureC
   const inLine = surface.expiries.flatMap((e, i) => (e.measures && !e.outlier ? [i] : []));
   const iso = (at: Date): string => isoInZone(at.getTime(), zone);
   const isoOrNull = (at: Date | undefined) => (at ? iso(at) : null);
+  const realizedOver = realizedBy(withPrice(closes, rows[0].underlyingPrice));
   const picture: Picture = {
     underlying,
     asOf: iso(instant),
@@ -102,6 +118,7 @@ async function makePicture(database: Database, symbol: string, context: PictureC
     history: history.atm30
       .filter((h) => Number.isFinite(h.atm30))
       .map((h) => ({ instant: iso(h.instant), atm30: h.atm30 })),
+    futuresCurve: futuresCurve ? { deliveries: futuresCurve.deliveries, prices: futuresCurve.prices } : null,
     term: surface.shape ?? null,
     events: events.map((e, i) => ({
       instant: iso(e.instant),
@@ -122,6 +139,7 @@ async function makePicture(database: Database, symbol: string, context: PictureC
         carry,
         standingAt: history.standingAt,
         exEvent: surface.events?.exEvent[inLine.indexOf(i)],
+        realizedOver,
       }),
     ),
   };
@@ -162,6 +180,7 @@ function expiryRecord(
     carry: Carry;
     standingAt: (volatility: number, days: number) => CoreStanding | undefined;
     exEvent: number | undefined;
+    realizedOver: (days: number) => ExpiryPicture['realized'];
   },
 ): ExpiryPicture {
   const years = e.slice.timeToExpiry;
@@ -195,10 +214,29 @@ function expiryRecord(
     isArbitrageFree: e.isArbitrageFree,
     outlier: e.outlier ?? null,
     exEvent: finite(o.exEvent),
+    index: indexOf(e),
+    realized: o.realizedOver(days),
     standing: e.measures ? standingRecord(o.standingAt(e.measures.atm, days)) : null,
     strikes: Array.from(row.strikes),
     call: sideRecord(row, e, 'call'),
     put: sideRecord(row, e, 'put'),
+  };
+}
+
+/** Model-free volatility of one expiry, null where its quotes do not make one. */
+function indexOf(e: SurfaceExpiry): number | null {
+  const rate = -Math.log(e.forward.discountFactor) / e.slice.timeToExpiry;
+  const strip = expiryVariance(e.slice, rate);
+  return strip && strip.variance > 0 ? Math.sqrt(strip.variance) : null;
+}
+
+/** Realized volatility over the sessions that a number of days holds. @param closes ascending, the instant's price last */
+function realizedBy(closes: number[]) {
+  return (days: number): ExpiryPicture['realized'] => {
+    const sessions = Math.round((days * SESSIONS_PER_YEAR) / 365);
+    if (sessions < LEAST_SESSIONS) return null;
+    const volatility = closeToCloseVolatility(closes, sessions);
+    return Number.isFinite(volatility) ? { volatility, sessions } : null;
   };
 }
 

@@ -1,0 +1,84 @@
+import { dateText, numberText, tickDecimals } from '../figures/format.ts';
+import type { Picture } from '../schema/picture.ts';
+import { axisStyle, axisTitle, baseLayout, type ChartFigure } from './figure.ts';
+import type { Palette } from './palette.ts';
+
+/** How the prices of delivery months lie: each dearer than the one before, each cheaper, or neither. */
+export function curveLabel(prices: readonly number[]): 'rising' | 'falling' | 'mixed' | 'single' {
+  if (prices.length < 2) return 'single';
+  const steps = prices.slice(1).map((price, i) => price - prices[i]);
+  if (steps.every((s) => s >= 0)) return 'rising';
+  return steps.every((s) => s <= 0) ? 'falling' : 'mixed';
+}
+
+/** Prices of a future's delivery months along the calendar, those of the pictures beside it as well. */
+export function futuresCurveFigure(
+  picture: Picture,
+  o: { beside: { picture: Picture; name: string }[]; palette: Palette },
+): ChartFigure {
+  const { deliveries, prices } = picture.futuresCurve ?? { deliveries: [], prices: [] };
+  const decimals = tickDecimals(picture.underlying.underlyingTick);
+  const others = o.beside.filter((b) => b.picture.futuresCurve !== null);
+  const axis = axisStyle(o.palette);
+  return {
+    data: [
+      ...others.map(({ picture: other, name }) => ({
+        type: 'scatter' as const,
+        mode: 'lines+markers' as const,
+        x: other.futuresCurve?.deliveries,
+        y: other.futuresCurve?.prices,
+        line: { color: o.palette.soft, width: 1.2, dash: 'longdash' as const },
+        marker: { size: 4, color: o.palette.soft },
+        hovertemplate: `${name} %{x}: %{y}<extra></extra>`,
+      })),
+      {
+        type: 'scatter',
+        mode: 'lines+markers',
+        x: deliveries,
+        y: prices,
+        line: { color: o.palette.ink, width: 1.6 },
+        marker: { size: 8, color: o.palette.ink },
+        text: deliveries.map((d, i) => `${dateText(d, picture.asOf)}: ${numberText(prices[i], decimals)}`),
+        hovertemplate: '%{text}<extra></extra>',
+      },
+    ],
+    description: `Prices of ${picture.underlying.symbol} by delivery month: ${deliveries.map((d, i) => `${dateText(d, picture.asOf)} ${numberText(prices[i], decimals)}`).join(', ')}.`,
+    layout: {
+      ...baseLayout(o.palette),
+      hovermode: 'closest',
+      margin: { l: 56, r: 60, t: 26, b: 42 },
+      xaxis: { ...axis, type: 'date', showgrid: false, title: axisTitle('delivery', o.palette) },
+      yaxis: { ...axis, nticks: 7 },
+      annotations: [
+        {
+          text: `price, ${picture.underlying.currency}`,
+          x: 0,
+          y: 1.08,
+          xref: 'paper',
+          yref: 'paper',
+          showarrow: false,
+          xanchor: 'left',
+          xshift: -50,
+          font: { color: o.palette.soft },
+        },
+        ...deliveries.map((d, i) => ({
+          x: d,
+          y: prices[i],
+          text: numberText(prices[i], decimals),
+          showarrow: false,
+          yshift: 13,
+          font: { size: 11.5, color: o.palette.ink },
+        })),
+        ...others.map(({ picture: other, name }) => ({
+          x: other.futuresCurve?.deliveries.at(-1),
+          y: other.futuresCurve?.prices.at(-1),
+          text: name,
+          showarrow: false,
+          xanchor: 'left' as const,
+          xshift: 6,
+          font: { size: 11.5, color: o.palette.soft },
+        })),
+      ],
+    },
+  };
+}
