@@ -1,5 +1,6 @@
 import { buildBaseline, type BaselineTiming, runBaseline } from './baseline.ts';
 import { firstStartFigures } from './first-start.ts';
+import { manyFigures } from './many.ts';
 import { databaseUrl, marketFigures } from './market.ts';
 import { faster, measure, type Timing, timeText } from './measure.ts';
 import { skewFigures } from './skew.ts';
@@ -70,8 +71,12 @@ if (chosen.length === 0 || chosen.includes('surface')) {
 if (chosen.includes('market')) await marketFigures();
 if (chosen.includes('stepping')) await steppingFigures();
 if (chosen.includes('skew')) await skewFigures();
-if (chosen.includes('first-start')) {
+for (const [name, figures] of [
+  ['first-start', firstStartFigures],
+  ['many', manyFigures],
+] as const) {
+  if (!chosen.includes(name)) continue;
   const url = databaseUrl();
-  if (url) await firstStartFigures(url);
-  else console.log('first start: no database; scripts/database.sh start makes one');
+  if (url) await figures(url);
+  else console.log(`${name}: no database; scripts/database.sh start makes one`);
 }

@@ -22,6 +22,12 @@ const YIELD = 0.015;
 
 /** The work of deriving one surface from quotes on a made-up smile: judge, free, imply, fit, measures. */
 export function surfaceTiming(kind: SurfaceKind): () => number {
+  const { slices, carries } = surfaceSlices(kind, 0.2);
+  return () => deriveSurface({ slices, spot: 100, carries }).atm30;
+}
+
+/** Quotes of 12 expiries x 60 strikes x 2 sides around 100. @param level volatility at the money */
+export function surfaceSlices(kind: SurfaceKind, level: number): { slices: Slice[]; carries: Partial<CarryInput>[] } {
   const carries: Partial<CarryInput>[] = [];
   const slices: Slice[] = Array.from({ length: 12 }, (_, e) => {
     const timeToExpiry = (7 + 30 * e) / 365;
@@ -42,7 +48,7 @@ export function surfaceTiming(kind: SurfaceKind): () => number {
     });
     const price = (side: Side, strike: number): number => {
       const m = strike / 100 - 1;
-      const volatility = 0.2 + 0.1 * m * m - 0.05 * m;
+      const volatility = level + 0.1 * m * m - 0.05 * m;
       const common = { side, strike, timeToExpiry, volatility };
       if (!isAmerican) return black76Price({ ...common, forward: 100, discountFactor: Math.exp(-RATE * timeToExpiry) });
       const option: Option = isFuture
@@ -70,5 +76,5 @@ export function surfaceTiming(kind: SurfaceKind): () => number {
       putAsk: asks('put'),
     };
   });
-  return () => deriveSurface({ slices, spot: 100, carries }).atm30;
+  return { slices, carries };
 }

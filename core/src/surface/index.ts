@@ -18,6 +18,7 @@ export {
   type SurfaceSmile,
   VolatilitySurface,
 } from './volatility-surface.ts';
+export { type SmileShapeName, smileShapeName } from './smile-shape.ts';
 export { type SplineParameters, splineSmile } from './spline-smile.ts';
 export { type SviRawParameters, sviRawSmile } from './svi-raw.ts';
 export { type SviRawFitInput, type SviRawFitResult, fitSviRaw } from './fit-svi-raw.ts';

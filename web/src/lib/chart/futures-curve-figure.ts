@@ -11,14 +11,17 @@ export function curveLabel(prices: readonly number[]): 'rising' | 'falling' | 'm
   return steps.every((s) => s <= 0) ? 'falling' : 'mixed';
 }
 
-/** Prices of a future's delivery months along the calendar, those of the pictures beside it as well. */
+/** Prices of a future's delivery months along the calendar, those of its other days beside it as well. */
 export function futuresCurveFigure(
   picture: Picture,
   o: { beside: { picture: Picture; name: string }[]; palette: Palette },
 ): ChartFigure {
   const { deliveries, prices } = picture.futuresCurve ?? { deliveries: [], prices: [] };
   const decimals = tickDecimals(picture.underlying.underlyingTick);
-  const others = o.beside.filter((b) => b.picture.futuresCurve !== null);
+  // Prices of another underlying have another scale.
+  const others = o.beside.filter(
+    ({ picture: other }) => other.futuresCurve !== null && other.underlying.symbol === picture.underlying.symbol,
+  );
   const axis = axisStyle(o.palette);
   return {
     data: [

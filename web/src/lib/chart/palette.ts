@@ -9,6 +9,7 @@ export interface Palette {
   faint: string;
   implied: string;
   realized: string;
+  realizedText: string;
   own: string;
   event: string;
   /** Near to far */
@@ -27,7 +28,8 @@ export const PALETTES: Record<Theme, Palette> = {
     soft: '#5c626c',
     faint: '#7c7f84',
     implied: '#2f4fb5',
-    realized: '#96600f',
+    realized: '#b4761c',
+    realizedText: '#96600f',
     own: '#8b3170',
     event: '#7a5f14',
     ramp: ['#2b1b4e', '#46296c', '#55498a', '#4f6795', '#3f7f86', '#438a66', '#6a8c3c'],
@@ -42,6 +44,7 @@ export const PALETTES: Record<Theme, Palette> = {
     faint: '#858a94',
     implied: '#8ea6ff',
     realized: '#e0a750',
+    realizedText: '#e0a750',
     own: '#db86c2',
     event: '#d8bb63',
     ramp: ['#f3e9ff', '#d3c2f0', '#aeaade', '#8b9cc6', '#6d93a8', '#5c8a86', '#5b8a64'],

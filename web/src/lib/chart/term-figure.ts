@@ -9,8 +9,8 @@ import { levelMarker, levelText, type TermBeside, termLines, termPosition } from
 
 const MILLISECONDS_PER_DAY = 86_400_000;
 
-/** Width of the plot on a small window, pixels: labels that fit there fit anywhere. */
-const LEAST_WIDTH = 820;
+/** Left and right of the plot, pixels. */
+const MARGINS = 74;
 
 /** The line without events is drawn where they account for more than this somewhere. */
 const EVENTFUL = 0.005;
@@ -30,6 +30,8 @@ export function termFigure(
     lines: AsOfContext['lines'];
     beside: TermBeside[];
     palette: Palette;
+    /** Of the chart, pixels: as many flags are named as fit */
+    width: number;
   },
 ): ChartFigure {
   const fitted = o.shown.filter((e) => e.atm !== null);
@@ -102,7 +104,7 @@ export function termFigure(
     .map((e) => ({ ...e, days: (Date.parse(e.instant) - Date.parse(picture.asOf)) / MILLISECONDS_PER_DAY }))
     .filter((e) => e.days <= last);
   const rows = labelRows(
-    events.map((e) => ({ at: (LEAST_WIDTH * at(e.days)) / at(last), text: flagText(e) })),
+    events.map((e) => ({ at: ((o.width - MARGINS) * at(e.days)) / at(last), text: flagText(e) })),
     3,
   );
   for (const [i, event] of events.entries()) {
@@ -146,7 +148,7 @@ export function termFigure(
         tickvals: ticks.map((e) => at(e.days)),
         ticktext: ticks.map((e) => dateText(e.date, picture.asOf)),
         range: [0, at(last) * 1.03],
-        title: axisTitle('expiry, square root of time', o.palette),
+        title: axisTitle('expiry, square root of time; monthlies filled', o.palette),
       },
       yaxis: { ...axis, nticks: 9 },
       annotations,

@@ -22,6 +22,8 @@ interface Line {
   name: string;
   points: { days: number; value: number | null }[];
   color: string;
+  /** Of its name, when the line's own is too light to read */
+  textColor?: string;
   dash?: 'dot' | 'dash' | 'dashdot' | 'longdash' | 'longdashdot';
   width?: number;
   shape?: 'vh';
@@ -75,7 +77,14 @@ export function termLines(
     });
   if (o.lines.includes('realized')) {
     const points = pointsOf((e) => e.realized?.volatility ?? null);
-    lines.push({ name: 'realized as long', points, color: palette.realized, width: 1.4, markers: true });
+    lines.push({
+      name: 'realized as long',
+      points,
+      color: palette.realized,
+      textColor: palette.realizedText,
+      width: 1.4,
+      markers: true,
+    });
   }
   o.beside.forEach(({ picture: other, name }, i) => {
     const inLine = other.expiries.filter((e) => e.atm !== null && e.outlier === null);
@@ -108,9 +117,9 @@ function drawn(line: Line): Data {
 /** Each line's name at its end, on the side where the next name is farther. */
 function named(lines: Line[], fitted: ExpiryPicture[]): Partial<Annotations>[] {
   const last = fitted[fitted.length - 1]?.days ?? 0;
-  const ends = lines.flatMap(({ name, points, color }) => {
+  const ends = lines.flatMap(({ name, points, color, textColor = color }) => {
     const end = points.filter((p) => p.value !== null && p.days <= last).at(-1);
-    return end?.value == null ? [] : [{ name, color, days: end.days, value: end.value }];
+    return end?.value == null ? [] : [{ name, color: textColor, days: end.days, value: end.value }];
   });
   ends.sort((a, b) => b.value - a.value);
   return ends.map(({ name, color, days, value }, i) => {

@@ -37,6 +37,7 @@
   const beside = $derived(
     view.compared.flatMap(({ picture }) => (picture ? [{ picture, name: besideName(picture, view.picture) }] : [])),
   );
+  let width = $state(880);
   const curve = $derived(view.picture.futuresCurve);
   const curveFigure = $derived(futuresCurveFigure(view.picture, { beside, palette: PALETTES[page.theme] }));
 
@@ -54,6 +55,7 @@
       lines: view.context.lines,
       beside,
       palette: PALETTES[page.theme],
+      width,
     }),
   );
   const decimals = $derived(tickDecimals(view.picture.underlying.underlyingTick));
@@ -78,7 +80,6 @@
       {/each}
     </div>
     <CompareBar />
-    <span class="quiet ml-auto text-[11.5px]">filled monthly, hollow others</span>
   {/snippet}
   {#snippet main()}
     {#if view.shown.length === 0}
@@ -87,7 +88,7 @@
       </p>
     {:else}
       <div class="flex {curve ? 'h-[62%]' : 'h-[56%]'} min-h-[280px]">
-        <div class="min-w-0 grow">
+        <div class="min-w-0 grow" bind:clientWidth={width}>
           <Plot {figure} label="At-the-money volatility by expiry" onpick={(date) => view.set({ expiry: date })} />
         </div>
         {#if curve}

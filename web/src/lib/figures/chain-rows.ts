@@ -28,6 +28,8 @@ export interface ChainRow {
   standing: 'dear' | 'cheap' | 'inside' | null;
   /** Distance from theory to the nearest of bid and offer, 0 inside */
   gap: number | null;
+  /** The same in volatility: bid or offer volatility less theory's; null where either is missing */
+  gapVolatility: number | null;
   delta: number | null;
   gamma: number | null;
   theta: number | null;
@@ -100,6 +102,18 @@ export function chainRows(expiry: ExpiryPicture, o: Pick<AsOfContext, 'volatilit
   return rows;
 }
 
+function gapInVolatility(
+  gap: number | null,
+  theory: number | null,
+  bid: number | null,
+  ask: number | null,
+): number | null {
+  if (gap === null || theory === null) return null;
+  if (gap === 0) return 0;
+  const nearer = gap > 0 ? bid : ask;
+  return nearer === null ? null : nearer - theory;
+}
+
 function chainRow(expiry: ExpiryPicture, side: Side, i: number, source: AsOfContext['volatilitySource']): ChainRow {
   const strike = expiry.strikes[i];
   const quotes = expiry[side];
@@ -130,6 +144,7 @@ function chainRow(expiry: ExpiryPicture, side: Side, i: number, source: AsOfCont
     earlyExercise,
     standing: gap === null ? null : gap > 0 ? 'dear' : gap < 0 ? 'cheap' : 'inside',
     gap,
+    gapVolatility: gapInVolatility(gap, volatility, quotes.bidVolatility[i], quotes.askVolatility[i]),
     delta: greeks?.delta ?? null,
     gamma: greeks?.gamma ?? null,
     theta: greeks ? greeks.theta / DAYS : null,

@@ -1,4 +1,4 @@
-import type { LevelMeasure, WorkingsInput } from './measure.ts';
+import type { LevelMeasure, LevelSubject, WorkingsInput } from './measure.ts';
 
 const PRACTICE = 'Common practice, no source';
 
@@ -33,6 +33,59 @@ const standingInputs = (
     source: 'stored measures',
   },
 ];
+
+/** A figure of the smile at 30 days, and its percentile in the year before. */
+function ofMonth(name: 'riskReversal' | 'butterfly', o: { label: string; formula: string }): LevelMeasure[] {
+  const placed = ({ picture }: LevelSubject) => picture.shape?.[`${name}25`];
+  const inputs = (subject: LevelSubject): WorkingsInput[] => {
+    const standing = placed(subject)?.standing;
+    return [
+      {
+        symbol: '',
+        label: 'lowest of the past',
+        value: standing?.low ?? null,
+        unit: 'points',
+        source: 'stored measures',
+      },
+      {
+        symbol: '',
+        label: 'highest of the past',
+        value: standing?.high ?? null,
+        unit: 'points',
+        source: 'stored measures',
+      },
+      {
+        symbol: 'n',
+        label: 'stored sessions within a year',
+        value: standing?.count ?? null,
+        unit: 'count',
+        source: 'stored measures',
+      },
+    ];
+  };
+  return [
+    {
+      id: `${name}30`,
+      label: `${o.label} at 30 days`,
+      unit: 'points',
+      definition: 'Of the surface at 30 days, on undiscounted forward deltas of 25.',
+      formula: o.formula,
+      source: PRACTICE,
+      value: (subject) => placed(subject)?.value ?? null,
+      inputs: ({ picture }) => bracket(30 / 365, picture.expiries),
+    },
+    {
+      id: `${name}30Percentile`,
+      label: `percentile of the ${o.label} at 30 days`,
+      unit: 'percentile',
+      definition: 'Share of the stored sessions of the past year on which it was lower.',
+      formula: 'count(past < now) / n',
+      source: PRACTICE,
+      value: (subject) => placed(subject)?.standing?.percentile ?? null,
+      inputs,
+    },
+  ];
+}
 
 export const LEVEL_MEASURES: readonly LevelMeasure[] = [
   {
@@ -69,7 +122,8 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
     label: '30-day implied volatility',
     unit: 'volatility',
     definition: 'At-the-money volatility 30 days out, between the expiries around it.',
-    formula: 'σ² T linear in T between expiries, at T = 30 / 365; outside them the nearest volatility',
+    formula:
+      'σ² T linear in T between expiries but for the steps of the events between them, at T = 30 / 365; outside them the nearest volatility',
     source: 'Total variance is additive in time: Gatheral, J. (2006). The Volatility Surface, chapter 1',
     value: ({ picture }) => picture.atm30,
     inputs: ({ picture }) => bracket(30 / 365, picture.expiries),
@@ -108,6 +162,11 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
     inputs: ({ picture }) => standingInputs(picture.standing, picture.atm30),
     note: ({ picture }) => (picture.standing ? shortPast(picture.standing.count) : undefined),
   },
+  ...ofMonth('riskReversal', { label: 'risk reversal', formula: 'σ(25-delta call) − σ(25-delta put)' }),
+  ...ofMonth('butterfly', {
+    label: 'butterfly',
+    formula: '(σ(25-delta call) + σ(25-delta put)) / 2 − σ(at the money)',
+  }),
   {
     id: 'termSlope',
     label: 'slope of the term structure',

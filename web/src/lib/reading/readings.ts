@@ -1,4 +1,4 @@
-import { isFault } from '@umwelt/core/surface';
+import { isFault, smileShapeName } from '@umwelt/core/surface';
 import { chainRows } from '../figures/chain-rows.ts';
 import { shownExpiries } from '../figures/expiry-choice.ts';
 import { fittedVolatility } from '../figures/expiry-smile.ts';
@@ -48,22 +48,49 @@ function levelSentence(picture: Picture): Sentence {
   return [...parts, '.'];
 }
 
+/** Name of the smile's shape at 30 days, and where its figures stand in the year. */
+function monthShapeSentence({ shape }: Picture): Sentence | undefined {
+  if (!shape) return undefined;
+  const placed = (name: 'riskReversal' | 'butterfly', words: string): Sentence => {
+    const { value, standing } = shape[`${name}25`];
+    const parts: Sentence = [`${words} `, { figure: `${name}30`, text: pointsText(value) }, ' points'];
+    if (standing)
+      parts.push(', the ', { figure: `${name}30Percentile`, text: ordinalText(standing.percentile) }, ' percentile');
+    return parts;
+  };
+  const words = { downside: 'downside', upside: 'upside', 'symmetric smile': 'a symmetric smile', flat: 'flat' };
+  const count = shape.riskReversal25.standing?.count;
+  return [
+    `At 30 days the shape is ${words[shape.name]}: `,
+    ...placed('riskReversal', 'risk reversal'),
+    '; ',
+    ...placed('butterfly', 'butterfly'),
+    count === undefined ? '.' : ` of ${count} sessions.`,
+  ];
+}
+
 /** Side, if any, that the smile leans to: |RR25| over 5 % of the level (rule of the design). */
 function shapeSentence(picture: Picture, expiry: ExpiryPicture): Sentence | undefined {
   const { atm, riskReversal25: rr, butterfly25: bf, date } = expiry;
   if (atm === null || rr === null || bf === null) return undefined;
   const when = dateText(date, picture.asOf);
   const figure = { figure: figureId('riskReversal25', date), text: pointsText(rr) };
-  if (Math.abs(rr) / atm > 0.05) {
+  const shape = smileShapeName({ atm, riskReversal25: rr, butterfly25: bf });
+  if (shape === 'downside' || shape === 'upside') {
     return [
-      `${rr < 0 ? 'The downside' : 'The upside'} is dearer: 25-delta risk reversal in ${when} `,
+      `${shape === 'downside' ? 'The downside' : 'The upside'} is dearer: 25-delta risk reversal in ${when} `,
       figure,
       ' points.',
     ];
   }
   const butterfly = { figure: figureId('butterfly25', date), text: pointsText(bf) };
-  const shape = bf >= 0.002 ? 'a symmetric smile' : 'flat';
-  return [`${when} is ${shape}: risk reversal `, figure, ', butterfly ', butterfly, ' points.'];
+  return [
+    `${when} is ${shape === 'flat' ? 'flat' : 'a symmetric smile'}: risk reversal `,
+    figure,
+    ', butterfly ',
+    butterfly,
+    ' points.',
+  ];
 }
 
 /** A put and a call the same distance from the forward, in price and volatility; theory on the fitted smile. */
@@ -119,6 +146,8 @@ export function keptOut(expiries: ExpiryPicture[]) {
 }
 
 function judgedSentences(picture: Picture, expiries: ExpiryPicture[], context: AsOfContext): Sentence[] {
+  // Of nothing there is nothing to say.
+  if (expiries.length === 0) return [];
   const { faulty, unfit, faultyCount, unfitCount } = keptOut(expiries);
   const words = (rows: typeof faulty) => rows.map(([reason, n]) => `${n} ${reasonWords(reason)}`).join(', ');
   const sentences: Sentence[] = [];
@@ -229,7 +258,7 @@ export function skewReading(
   context: AsOfContext,
   borrow?: BorrowState | null,
 ): Sentence[] {
-  const sentences: (Sentence | undefined)[] = [levelSentence(picture)];
+  const sentences: (Sentence | undefined)[] = [levelSentence(picture), monthShapeSentence(picture)];
   if (focus) sentences.push(shapeSentence(picture, focus), sameDistanceSentence(picture, focus));
   if (borrow) sentences.push(borrowSentence(picture, focus, borrow));
   sentences.push(...outlierSentences(picture, context));

@@ -159,6 +159,14 @@ export const picture = z
     index30: figure,
     standing: standing.nullable(),
     history: z.array(z.object({ instant: instantText, atm30: z.number() })),
+    /** Shape of the smile at 30 days by rule, with each figure's standing among the year before; null without a smile */
+    shape: z
+      .object({
+        name: z.enum(['downside', 'upside', 'symmetric smile', 'flat']),
+        riskReversal25: z.object({ value: z.number(), standing: standing.nullable() }),
+        butterfly25: z.object({ value: z.number(), standing: standing.nullable() }),
+      })
+      .nullable(),
     /** Prices of the delivery months of a future, nearest first */
     futuresCurve: z.object({ deliveries: z.array(expiryDate), prices: z.array(z.number()) }).nullable(),
     term: z.object({ name: z.enum(['contango', 'backwardation', 'flat', 'humped']), slope: z.number() }).nullable(),

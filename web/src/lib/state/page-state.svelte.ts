@@ -1,11 +1,13 @@
 import { createContext } from 'svelte';
 import type { Theme } from '../chart/palette.ts';
+import { ChainColumns } from './chain-columns.svelte.ts';
 import { KeySettings } from './keys.svelte.ts';
 
 /** State of the whole page that is not in its URL: theme, keys, open dialogs. */
 export class PageState {
   theme = $state<Theme>('day');
   keys = new KeySettings();
+  chainColumns = new ChainColumns();
   isSearchOpen = $state(false);
   isKeysOpen = $state(false);
   isGoToOpen = $state(false);
@@ -13,6 +15,7 @@ export class PageState {
   load(): void {
     this.theme = document.documentElement.dataset.theme === 'night' ? 'night' : 'day';
     this.keys.load();
+    this.chainColumns.load();
   }
 
   toggleTheme(): void {

@@ -6,10 +6,12 @@ import { posixZone } from './posix-zone.ts';
 
 export type StoredMeasures = typeof derivedMeasures.$inferSelect;
 
-/** At-the-money volatilities by tenor at the last stored instant of a session. */
+/** At-the-money volatilities by tenor, and the skew at 30 days, at the last stored instant of a session. */
 export interface SessionMeasures {
   instant: Date;
   atmByTenor: Float64Array;
+  riskReversal25: number | null;
+  butterfly25: number | null;
 }
 
 /** The last measures of each session of an underlying from `from` up to but not including `to`, ascending. */
@@ -18,13 +20,22 @@ export async function sessionMeasures(
   o: { underlyingId: number; zone: string; from: Date; to: Date },
 ): Promise<SessionMeasures[]> {
   // In binary: a year of decimals takes longer to parse than to read.
-  const rows = await database.execute<{ instant: string; tenors: Buffer }>(sql`
-    select distinct on (session) instant, array_send(atm_by_tenor) as tenors from (
-      select instant, atm_by_tenor, (instant at time zone ${posixZone(o.zone)}::text)::date as session
+  const rows = await database.execute<
+    Omit<SessionMeasures, 'instant' | 'atmByTenor'> & { instant: string; tenors: Buffer; [column: string]: unknown }
+  >(sql`
+    select distinct on (session) instant, array_send(atm_by_tenor) as tenors,
+      risk_reversal25 as "riskReversal25", butterfly25
+    from (
+      select instant, atm_by_tenor, risk_reversal25, butterfly25, (instant at time zone ${posixZone(o.zone)}::text)::date as session
       from derived_measures
       where underlying_id = ${o.underlyingId} and instant >= ${o.from.toISOString()} and instant < ${o.to.toISOString()}
     ) m order by session, instant desc`);
-  return rows.map(({ instant, tenors }) => ({ instant: new Date(instant), atmByTenor: decodeArrays(tenors, 1)[0] }));
+  return rows.map(({ instant, tenors, riskReversal25, butterfly25 }) => ({
+    instant: new Date(instant),
+    atmByTenor: decodeArrays(tenors, 1)[0],
+    riskReversal25,
+    butterfly25,
+  }));
 }
 
 export interface SessionSmiles {

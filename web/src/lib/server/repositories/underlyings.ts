@@ -36,6 +36,14 @@ export function listUnderlyings(database: Database | Transaction): Promise<Store
   return select(database).orderBy(asc(underlyings.id));
 }
 
+export async function underlyingById(
+  database: Database | Transaction,
+  id: number,
+): Promise<StoredUnderlying | undefined> {
+  const [row] = await select(database).where(eq(underlyings.id, id));
+  return row;
+}
+
 export async function findUnderlying(
   database: Database | Transaction,
   symbol: string,

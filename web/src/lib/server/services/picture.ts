@@ -3,16 +3,18 @@ import {
   type EventEstimate,
   expiryVariance,
   impliedYield,
+  smileShapeName,
   type Surface,
   type SurfaceExpiry,
 } from '@umwelt/core/surface';
-import { closeToCloseVolatility, type Standing as CoreStanding } from '@umwelt/core/volatility';
+import { closeToCloseVolatility, type Standing as CoreStanding, standing } from '@umwelt/core/volatility';
 import { civilInZone, isoInZone } from '@umwelt/market/zone';
 import { type AsOfContext, LIVE } from '../../schema/as-of-context.ts';
 import type { ExpiryPicture, Picture, Side, Standing } from '../../schema/picture.ts';
 import type { Database } from '../database/connect.ts';
 import { closesUpTo } from '../repositories/daily-bars.ts';
 import { eventsBetween } from '../repositories/events.ts';
+import type { SessionMeasures } from '../repositories/measures.ts';
 import { futuresCurveAt } from '../repositories/futures-curves.ts';
 import {
   instantsAround,
@@ -119,6 +121,7 @@ async function makePicture(database: Database, symbol: string, context: PictureC
       .filter((h) => Number.isFinite(h.atm30))
       .map((h) => ({ instant: iso(h.instant), atm30: h.atm30 })),
     futuresCurve: futuresCurve ? { deliveries: futuresCurve.deliveries, prices: futuresCurve.prices } : null,
+    shape: shapeRecord(surface, history.past),
     term: surface.shape ?? null,
     events: events.map((e, i) => ({
       instant: iso(e.instant),
@@ -221,6 +224,23 @@ function expiryRecord(
     call: sideRecord(row, e, 'call'),
     put: sideRecord(row, e, 'put'),
   };
+}
+
+/** Shape at 30 days with the standing of its figures among those of the year before; null without a smile. */
+function shapeRecord(surface: Surface, past: SessionMeasures[]): Picture['shape'] {
+  const month = surface.volatility?.constantMaturity(30 / 365);
+  const name = month && smileShapeName(month);
+  if (!name) return null;
+  const placed = (figure: 'riskReversal25' | 'butterfly25') => ({
+    value: month[figure],
+    standing: standingRecord(
+      standing(
+        month[figure],
+        past.map((m) => m[figure] ?? NaN),
+      ),
+    ),
+  });
+  return { name, riskReversal25: placed('riskReversal25'), butterfly25: placed('butterfly25') };
 }
 
 /** Model-free volatility of one expiry, null where its quotes do not make one. */

@@ -1,6 +1,6 @@
 import type { Connection } from '../database/connect.ts';
 import { outdatedInstants } from '../repositories/measures.ts';
-import { listUnderlyings } from '../repositories/underlyings.ts';
+import { underlyingById } from '../repositories/underlyings.ts';
 import { deriveMeasures } from './measure-history.ts';
 import { DERIVATION_VERSION } from './measures-of.ts';
 
@@ -11,7 +11,7 @@ export async function rebuildMeasures(
   tick: (share: number) => Promise<void>,
 ): Promise<void> {
   const { database } = connection;
-  const underlying = (await listUnderlyings(database)).find((u) => u.id === o.underlyingId);
+  const underlying = await underlyingById(database, o.underlyingId);
   if (!underlying) return;
   const instants = await outdatedInstants(database, DERIVATION_VERSION, {
     underlyingId: o.underlyingId,
