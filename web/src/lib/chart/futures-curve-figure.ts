@@ -50,7 +50,14 @@ export function futuresCurveFigure(
       ...baseLayout(o.palette),
       hovermode: 'closest',
       margin: { l: 56, r: 60, t: 26, b: 42 },
-      xaxis: { ...axis, type: 'date', showgrid: false, title: axisTitle('delivery', o.palette) },
+      xaxis: {
+        ...axis,
+        type: 'date',
+        showgrid: false,
+        nticks: 4,
+        tickangle: 0,
+        title: axisTitle('delivery', o.palette),
+      },
       yaxis: { ...axis, nticks: 7 },
       annotations: [
         {

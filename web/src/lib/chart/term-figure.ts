@@ -9,8 +9,11 @@ import { levelMarker, levelText, type TermBeside, termLines, termPosition } from
 
 const MILLISECONDS_PER_DAY = 86_400_000;
 
+/** Between the middles of two labels, at least; of a letter of a label, pixels. */
+const LABEL = 50;
+const LETTER = 6.2;
 /** Left and right of the plot, pixels. */
-const MARGINS = 74;
+const MARGINS = 160;
 
 /** The line without events is drawn where they account for more than this somewhere. */
 const EVENTFUL = 0.005;
@@ -76,7 +79,7 @@ export function termFigure(
       xshift: -38,
       font: { color: o.palette.soft },
     },
-    ...labelled(fitted, o.focus).map((e) => ({
+    ...labelled(fitted, o.focus, LABEL / (o.width - MARGINS)).map((e) => ({
       x: at(e.days),
       y: (e.atm ?? 0) * 100,
       text: volatilityText(e.atm),
@@ -103,8 +106,9 @@ export function termFigure(
   const events = picture.events
     .map((e) => ({ ...e, days: (Date.parse(e.instant) - Date.parse(picture.asOf)) / MILLISECONDS_PER_DAY }))
     .filter((e) => e.days <= last);
+  const room = o.width - MARGINS;
   const rows = labelRows(
-    events.map((e) => ({ at: ((o.width - MARGINS) * at(e.days)) / at(last), text: flagText(e) })),
+    events.map((e) => ({ at: (room * at(e.days)) / at(last), text: flagText(e) })),
     3,
   );
   for (const [i, event] of events.entries()) {
@@ -120,7 +124,9 @@ export function termFigure(
       layer: 'below',
     });
     const row = rows[i];
-    if (row === undefined) continue;
+    // Beside the plot the lines have their names.
+    const end = (room * at(days)) / at(last) + LETTER * (flagText(event).length + 3);
+    if (row === undefined || end > room) continue;
     annotations.push({
       x: at(days),
       y: 0.97 - 0.05 * row,
@@ -134,14 +140,14 @@ export function termFigure(
     });
   }
   const axis = axisStyle(o.palette);
-  const ticks = labelled(fitted, o.focus);
+  const ticks = labelled(fitted, o.focus, LABEL / (o.width - MARGINS));
   return {
     data,
     description: `At-the-money volatility of ${picture.underlying.symbol} by expiry: ${fitted.map((e) => `${dateText(e.date, picture.asOf)} ${volatilityText(e.atm)} %`).join(', ')}.`,
     layout: {
       ...baseLayout(o.palette),
       hovermode: 'closest',
-      margin: { l: 44, r: 30, t: 26, b: 42 },
+      margin: { l: 44, r: 116, t: 26, b: 42 },
       xaxis: {
         ...axis,
         showgrid: false,
@@ -157,8 +163,11 @@ export function termFigure(
   };
 }
 
-/** Expiries whose labels fit beside each other: focus first, then monthlies, then the rest. */
-function labelled(expiries: ExpiryPicture[], focus: ExpiryPicture | undefined): ExpiryPicture[] {
+/**
+ * Expiries whose labels fit beside each other: focus first, then monthlies, then the rest.
+ * @param gap least distance of two, as a share of the axis
+ */
+function labelled(expiries: ExpiryPicture[], focus: ExpiryPicture | undefined, gap: number): ExpiryPicture[] {
   const span = Math.sqrt(expiries[expiries.length - 1]?.days ?? 1);
   const kept: ExpiryPicture[] = [];
   const order = [...expiries].sort(
@@ -168,7 +177,7 @@ function labelled(expiries: ExpiryPicture[], focus: ExpiryPicture | undefined): 
       a.days - b.days,
   );
   for (const e of order) {
-    const isFree = kept.every((other) => Math.abs(Math.sqrt(other.days) - Math.sqrt(e.days)) > 0.062 * span);
+    const isFree = kept.every((other) => Math.abs(Math.sqrt(other.days) - Math.sqrt(e.days)) > gap * span);
     if (isFree) kept.push(e);
   }
   return kept.sort((a, b) => a.days - b.days);

@@ -11,11 +11,12 @@ export interface TermBeside {
   name: string;
 }
 
-/** Name of a comparison's line: its symbol, with the day when that is another. */
+/** Name of a comparison's line: its symbol, with the instant when the day is another; that alone of the picture's own. */
 export function besideName(picture: Picture, shown: Picture): string {
   const { symbol } = picture.underlying;
-  if (picture.asOf.slice(0, 10) === shown.asOf.slice(0, 10)) return symbol;
-  return symbol === shown.underlying.symbol ? instantLabel(picture.asOf) : `${symbol}, ${instantLabel(picture.asOf)}`;
+  if (symbol === shown.underlying.symbol) return instantLabel(picture.asOf);
+  const isSameDay = picture.asOf.slice(0, 10) === shown.asOf.slice(0, 10);
+  return isSameDay ? symbol : `${symbol}, ${instantLabel(picture.asOf)}`;
 }
 
 interface Line {
@@ -114,27 +115,33 @@ function drawn(line: Line): Data {
   };
 }
 
-/** Each line's name at its end, on the side where the next name is farther. */
+/** Share of the values' range that two names must be apart. */
+const NAME_GAP = 0.065;
+
+/** Each line's name to the right of its end, the names moved apart where the ends are close. */
 function named(lines: Line[], fitted: ExpiryPicture[]): Partial<Annotations>[] {
   const last = fitted[fitted.length - 1]?.days ?? 0;
   const ends = lines.flatMap(({ name, points, color, textColor = color }) => {
     const end = points.filter((p) => p.value !== null && p.days <= last).at(-1);
-    return end?.value == null ? [] : [{ name, color: textColor, days: end.days, value: end.value }];
+    return end?.value == null ? [] : [{ name, color: textColor, at: end.value }];
   });
-  ends.sort((a, b) => b.value - a.value);
-  return ends.map(({ name, color, days, value }, i) => {
-    const above = i === 0 ? Infinity : ends[i - 1].value - value;
-    const below = i === ends.length - 1 ? Infinity : value - ends[i + 1].value;
-    return {
-      x: termPosition(days),
-      y: value * 100,
-      text: name,
-      showarrow: false,
-      xanchor: 'right',
-      yshift: above >= below ? 9 : -9,
-      font: { size: 11.5, color },
-    };
-  });
+  ends.sort((a, b) => b.at - a.at);
+  const values = [
+    ...lines.flatMap((l) => l.points.map((p) => p.value)),
+    ...fitted.flatMap((e) => [e.atm, e.exEvent]),
+  ].filter((v) => v !== null);
+  const gap = NAME_GAP * (Math.max(...values) - Math.min(...values));
+  for (let i = 1; i < ends.length; i++) ends[i].at = Math.min(ends[i].at, ends[i - 1].at - gap);
+  return ends.map(({ name, color, at }) => ({
+    x: 1,
+    xref: 'paper',
+    y: at * 100,
+    text: name,
+    showarrow: false,
+    xanchor: 'left',
+    xshift: 4,
+    font: { size: 11.5, color },
+  }));
 }
 
 /** Markers of the level: filled monthlies, hollow others, the focus larger. */

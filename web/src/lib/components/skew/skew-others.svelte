@@ -18,7 +18,11 @@
   const shapes = $derived(
     days === undefined
       ? []
-      : [view.picture, ...view.compared.flatMap((c) => c.picture ?? [])].map((picture, i) => ({
+      : [
+          { text: '', picture: view.picture },
+          ...view.compared.flatMap(({ text, picture }) => (picture ? [{ text, picture }] : [])),
+        ].map(({ text, picture }, i) => ({
+          text,
           name: i === 0 ? picture.underlying.symbol : besideName(picture, view.picture),
           picture,
           shape: i === 0 ? own : smileShape(picture, days),
@@ -50,7 +54,7 @@
     {dateText(own.expiry.date, view.picture.asOf)}
   </p>
   <div class="mt-1 flex flex-wrap gap-4" data-testid="skew-others">
-    {#each shapes as { name, picture, shape } (name)}
+    {#each shapes as { text, name, picture, shape } (text)}
       <figure class="w-[250px]">
         <figcaption class="text-[12.5px]">
           <b>{name}</b>{shape
