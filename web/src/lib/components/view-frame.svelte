@@ -14,7 +14,7 @@
 
 <div class="relative flex min-h-0 grow overflow-hidden max-[900px]:flex-col max-[900px]:overflow-visible">
   <section class="flex min-w-0 grow flex-col px-4 pt-3 pb-2" aria-label={title}>
-    <div class="flex min-h-7 flex-wrap items-center gap-x-4 gap-y-1">
+    <div class="flex min-h-7 shrink-0 flex-wrap items-center gap-x-4 gap-y-1">
       <h2 class="text-[15px] font-semibold">{title}</h2>
       {@render controls()}
     </div>

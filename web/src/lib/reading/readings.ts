@@ -270,7 +270,7 @@ export function skewReading(
 /** Sentences beside Term. */
 export function termReading(picture: Picture, context: AsOfContext): Sentence[] {
   const sentences: Sentence[] = [levelSentence(picture)];
-  const fitted = picture.expiries.filter((e) => e.atm !== null);
+  const fitted = picture.expiries.filter((e) => e.atm !== null && e.outlier === null);
   if (picture.term) {
     const { name, slope } = picture.term;
     sentences.push([
@@ -306,7 +306,7 @@ export function termReading(picture: Picture, context: AsOfContext): Sentence[] 
     ]);
   }
   sentences.push(...outlierSentences(picture, context));
-  const broken = fitted.filter((e) => !e.isArbitrageFree && e.outlier === null);
+  const broken = fitted.filter((e) => !e.isArbitrageFree);
   if (broken.length > 0) {
     sentences.push([`Not free of arbitrage: ${broken.map((e) => dateText(e.date, picture.asOf)).join(', ')}.`]);
   }

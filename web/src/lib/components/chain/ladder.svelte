@@ -34,7 +34,8 @@
   const factor = $derived(isContract ? underlying.multiplier : 1);
   const good = $derived(
     rows
-      .filter((r) => r.verdict === null)
+      // In the money a width in price is a wide one in volatility, which would squeeze all others.
+      .filter((r) => r.verdict === null && r.strike >= focus.forward === (r.side === 'call'))
       .flatMap((r) => [r.bidVolatility, r.askVolatility, r.fitVolatility])
       .filter((v) => v !== null),
   );
