@@ -140,20 +140,20 @@ export function skewFigure(picture: Picture, o: SkewOptions): ChartFigure {
     ends.map((e) => ({ x: e.x * perX, y: e.y * perY, width: LABEL_WIDTH })),
     LABEL_HEIGHT,
   ).map((pixels) => pixels / perY);
-  const annotations: Partial<Annotations>[] = ends.map((e, i) => ({
-    x: e.x,
-    y: heights[i],
-    text: e.isFocus ? `<b>${e.text}</b>` : e.text,
-    xanchor: 'left',
-    yanchor: 'middle',
-    xshift: 6,
-    showarrow: false,
-    font: { size: 11.5, color: o.palette.ink },
-    bgcolor: o.palette.paper,
-    borderpad: 1,
-  }));
+  // One trace of texts: an annotation each took a sixth of the time of drawing.
+  data.push({
+    type: 'scatter',
+    mode: 'text',
+    x: ends.map((e) => e.x),
+    y: heights,
+    text: ends.map((e) => (e.isFocus ? ` <b>${e.text}</b>` : ` ${e.text}`)),
+    textposition: 'middle right',
+    textfont: { size: 11.5, color: o.palette.ink },
+    cliponaxis: false,
+    hoverinfo: 'skip',
+  });
   const marks = centerLine(o);
-  annotations.push(
+  const annotations: Partial<Annotations>[] = [
     {
       text: 'implied volatility, %',
       x: 0,
@@ -166,7 +166,7 @@ export function skewFigure(picture: Picture, o: SkewOptions): ChartFigure {
       font: { color: o.palette.soft, size: 11.5 },
     },
     ...marks.annotations,
-  );
+  ];
   if (o.focus) {
     annotations.push({
       text: `quote minus fit, ${dateText(o.focus.date, picture.asOf)}, points`,
