@@ -21,6 +21,8 @@ const AXIS_TITLES: Record<Axis, string> = {
 };
 
 const CURVE_POINTS = 90;
+/** Beyond so many lines those of the focus and the monthlies alone bear their names. */
+const MOST_NAMES = 14;
 const LABEL_WIDTH = 62;
 const LABEL_HEIGHT = 15;
 
@@ -74,7 +76,7 @@ interface SkewOptions {
  */
 export function skewFigure(picture: Picture, o: SkewOptions): ChartFigure {
   const data: Data[] = [];
-  const ends: { x: number; y: number; text: string; color: string; isFocus: boolean }[] = [];
+  const ends: { x: number; y: number; text: string; isFocus: boolean; isMonthly: boolean }[] = [];
   const drawn: number[] = [];
   for (const expiry of o.shown) {
     const smile = expirySmile(expiry);
@@ -101,7 +103,7 @@ export function skewFigure(picture: Picture, o: SkewOptions): ChartFigure {
       line: { color, width: isFocus ? 2.4 : 1.4 },
       hovertemplate: `${name} %{y:.1f} %<extra></extra>`,
     });
-    ends.push({ x: x[x.length - 1], y: y[y.length - 1], text: name, color, isFocus });
+    ends.push({ x: x[x.length - 1], y: y[y.length - 1], text: name, isFocus, isMonthly: expiry.isMonthly });
   }
   const lent = o.focus && borrowedSmileOf(o.focus);
   if (o.focus?.smile && o.focus.borrowed && lent) {
@@ -123,7 +125,7 @@ export function skewFigure(picture: Picture, o: SkewOptions): ChartFigure {
       line: { color: o.palette.implied, width: 2, dash: 'dash' },
       hovertemplate: `${words} %{y:.1f} %<extra></extra>`,
     });
-    ends.push({ ...points[0], text: words, color: o.palette.implied, isFocus: false });
+    ends.push({ ...points[0], text: words, isFocus: false, isMonthly: true });
   }
   if (o.focus) data.push(...focusMarks(o.focus, o));
 
@@ -136,17 +138,18 @@ export function skewFigure(picture: Picture, o: SkewOptions): ChartFigure {
   const perX = (o.width - 130) / (right - left || 1);
   const perY = (o.height * 0.66) / (range[1] - range[0]);
   ends.sort((a, b) => Number(b.isFocus) - Number(a.isFocus));
+  const named = ends.length > MOST_NAMES ? ends.filter((e) => e.isFocus || e.isMonthly) : ends;
   const heights = placeLabels(
-    ends.map((e) => ({ x: e.x * perX, y: e.y * perY, width: LABEL_WIDTH })),
+    named.map((e) => ({ x: e.x * perX, y: e.y * perY, width: LABEL_WIDTH })),
     LABEL_HEIGHT,
   ).map((pixels) => pixels / perY);
   // One trace of texts: an annotation each took a sixth of the time of drawing.
   data.push({
     type: 'scatter',
     mode: 'text',
-    x: ends.map((e) => e.x),
+    x: named.map((e) => e.x),
     y: heights,
-    text: ends.map((e) => (e.isFocus ? ` <b>${e.text}</b>` : ` ${e.text}`)),
+    text: named.map((e) => (e.isFocus ? ` <b>${e.text}</b>` : ` ${e.text}`)),
     textposition: 'middle right',
     textfont: { size: 11.5, color: o.palette.ink },
     cliponaxis: false,
