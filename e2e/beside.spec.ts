@@ -15,6 +15,7 @@ interface Expiry {
 interface Picture {
   asOf: string;
   expiries: Expiry[];
+  maturities: { days: number; atm: number }[];
   futuresCurve: { deliveries: string[]; prices: number[] } | null;
 }
 
@@ -64,13 +65,17 @@ test('Term shows model-free and realized volatility by expiry, and a future its 
 }) => {
   await openPage(page, '/term/RYE?lines=wings,index,realized');
   const picture = (await (await request.get('/api/v1/underlyings/RYE/picture')).json()) as Picture;
-  const rows = page.locator('main table tbody tr');
+  const rows = page.locator('main table').first().locator('tbody tr');
   await expect(rows).toHaveCount(picture.expiries.length);
   for (const [i, e] of picture.expiries.entries()) {
     const percent = (v: number | null | undefined) => (v == null ? '—' : (v * 100).toFixed(1));
     await expect(rows.nth(i).locator('[data-figure^="index~"]')).toHaveText(percent(e.index));
     await expect(rows.nth(i).locator('[data-figure^="realized~"]')).toHaveText(percent(e.realized?.volatility));
   }
+  // At fixed days the level lies between those of the expiries around.
+  const fixed = page.getByTestId('fixed-days').locator('tbody tr').first().locator('[data-figure]');
+  await expect(fixed).toHaveText(picture.maturities.map((m) => (m.atm * 100).toFixed(1)));
+  expect(picture.maturities.map((m) => m.days)).toContain(30);
   const { prices } = picture.futuresCurve ?? { prices: [] };
   expect(prices.length).toBeGreaterThan(3);
   const change = (prices[prices.length - 1] / prices[0] - 1) * 100;

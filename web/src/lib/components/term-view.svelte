@@ -20,6 +20,7 @@
     volatilityText,
   } from '$lib/figures/format';
   import { forwardVolatilityInto } from '$lib/figures/term-rows';
+  import { fixedFigure } from '$lib/measures/level-measures';
   import { figureId } from '$lib/measures/workings';
   import { termReading } from '$lib/reading/readings';
   import { type AsOfContext, TERM_LINES } from '$lib/schema/as-of-context';
@@ -150,6 +151,31 @@
           {/each}
         </tbody>
       </table>
+      {#if view.picture.maturities.length > 0}
+        <table class="figures mt-4 text-[12.5px]" data-testid="fixed-days">
+          <thead>
+            <tr
+              ><th class="!text-left">at fixed days</th>{#each view.picture.maturities as m (m.days)}<th>{m.days}</th
+                >{/each}</tr
+            >
+          </thead>
+          <tbody>
+            {#each [['atm', 'at money %'], ['riskReversal25', 'RR 25'], ['butterfly25', 'BF 25']] as const as [name, label] (name)}
+              <tr class="border-hair border-b">
+                <td class="!text-left">{label}</td>
+                {#each view.picture.maturities as m (m.days)}
+                  <td
+                    ><Figure
+                      id={fixedFigure(name, m.days)}
+                      text={name === 'atm' ? volatilityText(m.atm) : pointsText(m[name])}
+                    /></td
+                  >
+                {/each}
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      {/if}
     {/if}
   {/snippet}
   {#snippet aside()}<Reading sentences={termReading(view.picture, view.context)} onaction={view.act} />{/snippet}

@@ -87,6 +87,35 @@ function ofMonth(name: 'riskReversal' | 'butterfly', o: { label: string; formula
   ];
 }
 
+/** Fixed days that the surface is read at. */
+const FIXED_DAYS = [7, 14, 30, 60, 90, 180, 365];
+
+/** Identifier of a figure of the surface at fixed days. */
+export function fixedFigure(name: 'atm' | 'riskReversal25' | 'butterfly25', days: number): string {
+  return `${name}At${days}`;
+}
+
+/** Level, tilt and bend of the surface at fixed days. */
+const fixedMeasures = FIXED_DAYS.flatMap((days) =>
+  (
+    [
+      ['atm', 'at the money', 'volatility', 'σ(F)'],
+      ['riskReversal25', 'risk reversal', 'points', 'σ(25-delta call) − σ(25-delta put)'],
+      ['butterfly25', 'butterfly', 'points', '(σ(25-delta call) + σ(25-delta put)) / 2 − σ(F)'],
+    ] as const
+  ).map(([name, label, unit, formula]): LevelMeasure => ({
+    id: fixedFigure(name, days),
+    label: `${label} at ${days} days`,
+    unit,
+    definition: `Of the surface ${days} days out, between the expiries around it.`,
+    formula: `${formula}; σ² T linear in T between expiries at each ln(K / F), but for the steps of the events between them`,
+    source:
+      'Gatheral, J. & Jacquier, A. (2014). Arbitrage-free SVI volatility surfaces. Quantitative Finance 14(1), 59-71',
+    value: ({ picture }) => picture.maturities.find((m) => m.days === days)?.[name] ?? null,
+    inputs: ({ picture }) => bracket(days / 365, picture.expiries),
+  })),
+);
+
 export const LEVEL_MEASURES: readonly LevelMeasure[] = [
   {
     id: 'price',
@@ -162,6 +191,7 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
     inputs: ({ picture }) => standingInputs(picture.standing, picture.atm30),
     note: ({ picture }) => (picture.standing ? shortPast(picture.standing.count) : undefined),
   },
+  ...fixedMeasures,
   ...ofMonth('riskReversal', { label: 'risk reversal', formula: 'σ(25-delta call) − σ(25-delta put)' }),
   ...ofMonth('butterfly', {
     label: 'butterfly',

@@ -167,6 +167,10 @@ export const picture = z
         butterfly25: z.object({ value: z.number(), standing: standing.nullable() }),
       })
       .nullable(),
+    /** The surface at fixed days, those between the first and the last expiry */
+    maturities: z.array(
+      z.object({ days: z.number(), atm: z.number(), riskReversal25: figure, butterfly25: figure, forward: z.number() }),
+    ),
     /** Prices of the delivery months of a future, nearest first */
     futuresCurve: z.object({ deliveries: z.array(expiryDate), prices: z.array(z.number()) }).nullable(),
     term: z.object({ name: z.enum(['contango', 'backwardation', 'flat', 'humped']), slope: z.number() }).nullable(),

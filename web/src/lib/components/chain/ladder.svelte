@@ -171,8 +171,8 @@
           ><a
             class="hover:underline"
             href={view.pricerHref(id('theory', row))}
-            title="Open in Pricer"
-            aria-label="{strikeText(row.strike)} {row.side}, open in Pricer">{strikeText(row.strike)}</a
+            title="Take to Pricer"
+            aria-label="{strikeText(row.strike)} {row.side}, take to Pricer">{strikeText(row.strike)}</a
           ></td
         >
         <td class="!text-left">{row.side}</td>

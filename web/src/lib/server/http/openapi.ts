@@ -155,6 +155,7 @@ const paths: ZodOpenApiPathsObject = {
       index30: picture.shape.index30,
       standing: picture.shape.standing,
       shape: picture.shape.term,
+      maturities: picture.shape.maturities,
       events: picture.shape.events,
       term: z.array(z.record(z.string(), z.unknown())),
     }),

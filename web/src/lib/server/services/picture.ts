@@ -28,6 +28,7 @@ import { findUnderlying, type StoredUnderlying } from '../repositories/underlyin
 import { carryAt } from './carry-at.ts';
 import { type Carry, curveRate, deriveStored, dividendValue } from './derive-stored.ts';
 import { measureHistory, withPrice } from './measure-history.ts';
+import { TENOR_DAYS } from './measures-of.ts';
 import { sessionDate } from './session-date.ts';
 
 type PictureContext = Pick<AsOfContext, 'asOf' | 'forwardSource' | 'restored'>;
@@ -122,6 +123,7 @@ async function makePicture(database: Database, symbol: string, context: PictureC
       .map((h) => ({ instant: iso(h.instant), atm30: h.atm30 })),
     futuresCurve: futuresCurve ? { deliveries: futuresCurve.deliveries, prices: futuresCurve.prices } : null,
     shape: shapeRecord(surface, history.past),
+    maturities: maturityRecords(surface),
     term: surface.shape ?? null,
     events: events.map((e, i) => ({
       instant: iso(e.instant),
@@ -241,6 +243,16 @@ function shapeRecord(surface: Surface, past: SessionMeasures[]): Picture['shape'
     ),
   });
   return { name, riskReversal25: placed('riskReversal25'), butterfly25: placed('butterfly25') };
+}
+
+/** The surface at the fixed days that lie between its first and its last expiry. */
+function maturityRecords({ volatility, term }: Surface): Picture['maturities'] {
+  if (!volatility) return [];
+  const [first, last] = [term[0].timeToExpiry, term[term.length - 1].timeToExpiry];
+  return TENOR_DAYS.filter((days) => days / 365 >= first && days / 365 <= last).map((days) => {
+    const { atm, riskReversal25, butterfly25, forward } = volatility.constantMaturity(days / 365);
+    return { days, atm, riskReversal25: finite(riskReversal25), butterfly25: finite(butterfly25), forward };
+  });
 }
 
 /** Model-free volatility of one expiry, null where its quotes do not make one. */
