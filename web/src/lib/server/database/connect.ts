@@ -5,7 +5,9 @@ import * as schema from './schema.ts';
 
 /** Opens a pool of connections to a PostgreSQL database; close it with `close`. */
 export function connect(url: string, o: { connections?: number } = {}) {
-  const options = { max: o.connections ?? 8, onnotice: () => undefined, socket: promptSocket };
+  // A database that was away is asked for again every half second, not ever more seldom.
+  const backoff = () => 0.5;
+  const options = { max: o.connections ?? 8, onnotice: () => undefined, backoff, socket: promptSocket };
   const sql = postgres(url, options);
   return { database: drizzle(sql, { schema, casing: 'snake_case' }), sql, close: () => sql.end({ timeout: 5 }) };
 }
