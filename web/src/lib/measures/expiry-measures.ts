@@ -1,34 +1,15 @@
 import { logMoneynessAtDelta, smileVolatility } from '@umwelt/core/surface';
 import { expirySmile } from '../figures/expiry-smile.ts';
 import { forwardVolatilityInto } from '../figures/term-rows.ts';
+import { EVENT_MEASURES } from './event-measures.ts';
 import type { ExpiryMeasure, ExpirySubject, WorkingsInput } from './measure.ts';
+import { timeInput } from './time-input.ts';
 
 const PARITY =
   'Stoll, H. R. (1969). The relationship between put and call option prices. Journal of Finance 24(5), 801-824';
 const SVI =
   'Gatheral, J. & Jacquier, A. (2014). Arbitrage-free SVI volatility surfaces. Quantitative Finance 14(1), 59-71';
 const DELTA_QUOTES = 'Common practice, no source; on undiscounted forward delta';
-
-const EVENTS =
-  'Dubinsky, A., Johannes, M., Kaeck, A. & Seeger, N. (2019). Option pricing of earnings announcement risks. Review of Financial Studies 32(2), 646-687';
-
-const eventsBefore = ({ picture, expiry }: ExpirySubject) => picture.events.filter((e) => e.instant < expiry.expiry);
-
-function eventInputs(subject: ExpirySubject): WorkingsInput[] {
-  return [
-    { symbol: 'σ', label: 'at the money', value: subject.expiry.atm, unit: 'volatility', source: 'fitted smile' },
-    timeInput(subject),
-    ...eventsBefore(subject).map((e, j): WorkingsInput => ({
-      symbol: `√v${j + 1}`,
-      label: e.label,
-      value: e.implied?.move ?? null,
-      unit: 'share',
-      source: e.implied
-        ? `95 % interval ${(e.implied.interval[0] * 100).toFixed(1)} to ${(e.implied.interval[1] * 100).toFixed(1)} %`
-        : 'not identifiable from these expiries',
-    })),
-  ];
-}
 
 const parityInputs = ({ picture, expiry }: ExpirySubject): WorkingsInput[] => [
   {
@@ -54,14 +35,6 @@ const parityInputs = ({ picture, expiry }: ExpirySubject): WorkingsInput[] => [
   },
   { symbol: 'S', label: 'price of the underlying', value: picture.price, unit: 'price', source: picture.asOf },
 ];
-
-const timeInput = ({ expiry }: ExpirySubject): WorkingsInput => ({
-  symbol: 'T',
-  label: 'time to expiry',
-  value: expiry.years,
-  unit: 'years',
-  source: `${expiry.expiry}, calendar, ACT/365 by minutes`,
-});
 
 function smileInputs(subject: ExpirySubject): WorkingsInput[] {
   const { smile, forward, forwardSource } = subject.expiry;
@@ -300,16 +273,6 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
         : undefined,
   },
   {
-    id: 'exEvent',
-    label: 'volatility without events',
-    unit: 'volatility',
-    definition: 'At-the-money volatility of the expiry without the variance of the scheduled events before it.',
-    formula: '√((σ² T − Σ vⱼ) / T)',
-    source: EVENTS,
-    value: ({ expiry }) => expiry.exEvent,
-    inputs: eventInputs,
-  },
-  {
     id: 'index',
     label: 'model-free volatility',
     unit: 'volatility',
@@ -348,27 +311,7 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
       },
     ],
   },
-  {
-    id: 'eventPoints',
-    label: 'points that the events account for',
-    unit: 'points',
-    definition: 'At-the-money volatility less what it would be without the scheduled events before the expiry.',
-    formula: 'σ − √((σ² T − Σ vⱼ) / T)',
-    source: EVENTS,
-    value: ({ expiry }) => (expiry.atm === null || expiry.exEvent === null ? null : expiry.atm - expiry.exEvent),
-    inputs: eventInputs,
-  },
-  {
-    id: 'eventMove',
-    label: 'implied event move',
-    unit: 'share',
-    definition:
-      'Move of one standard deviation at the last scheduled event before the expiry, from the term structure.',
-    formula: '√v; w(T) = σ∞² T + (σ₀² − σ∞²)(1 − e^(−sT)) / s + Σ vⱼ fitted to the expiries',
-    source: EVENTS,
-    value: (subject) => eventsBefore(subject).at(-1)?.implied?.move ?? null,
-    inputs: eventInputs,
-  },
+  ...EVENT_MEASURES,
   {
     id: 'insideMarket',
     label: 'quotes that the fit passes inside',

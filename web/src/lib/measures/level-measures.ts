@@ -1,3 +1,4 @@
+import { TENOR_DAYS } from '../figures/tenor-days.ts';
 import type { LevelMeasure, LevelSubject, WorkingsInput } from './measure.ts';
 
 const PRACTICE = 'Common practice, no source';
@@ -87,16 +88,13 @@ function ofMonth(name: 'riskReversal' | 'butterfly', o: { label: string; formula
   ];
 }
 
-/** Fixed days that the surface is read at. */
-const FIXED_DAYS = [7, 14, 30, 60, 90, 180, 365];
-
 /** Identifier of a figure of the surface at fixed days. */
 export function fixedFigure(name: 'atm' | 'riskReversal25' | 'butterfly25', days: number): string {
   return `${name}At${days}`;
 }
 
 /** Level, tilt and bend of the surface at fixed days. */
-const fixedMeasures = FIXED_DAYS.flatMap((days) =>
+const fixedMeasures = TENOR_DAYS.flatMap((days) =>
   (
     [
       ['atm', 'at the money', 'volatility', 'σ(F)'],

@@ -8,7 +8,8 @@ import { slicesAt } from '../repositories/slices.ts';
 import type { StoredUnderlying } from '../repositories/underlyings.ts';
 import { carryAt } from './carry-at.ts';
 import { deriveStored } from './derive-stored.ts';
-import { CLOSES_NEEDED, measuresOf, TENOR_DAYS } from './measures-of.ts';
+import { TENOR_DAYS } from '../../figures/tenor-days.ts';
+import { CLOSES_NEEDED, measuresOf } from './measures-of.ts';
 import { sessionDate } from './session-date.ts';
 
 const YEAR = 365 * 86_400_000;

@@ -1,4 +1,5 @@
 import type { Surface } from '@umwelt/core/surface';
+import { TENOR_DAYS } from '../../figures/tenor-days.ts';
 import { closeToCloseVolatility } from '@umwelt/core/volatility';
 import type { StoredSmile } from '../database/schema.ts';
 import type { StoredMeasures } from '../repositories/measures.ts';
@@ -6,7 +7,6 @@ import type { StoredSlice } from '../repositories/slices.ts';
 
 /** Raise when the derivation changes: stored measures of another version are made again by a job. */
 export const DERIVATION_VERSION = 4;
-export const TENOR_DAYS = [7, 14, 30, 60, 90, 180, 365];
 /** Sessions of the realized windows: half a month, a month, a quarter, a year */
 export const REALIZED_WINDOWS = [10, 21, 63, 252];
 /** Close-to-close needs one close more. */

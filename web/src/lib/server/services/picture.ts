@@ -28,7 +28,7 @@ import { findUnderlying, type StoredUnderlying } from '../repositories/underlyin
 import { carryAt } from './carry-at.ts';
 import { type Carry, curveRate, deriveStored, dividendValue } from './derive-stored.ts';
 import { measureHistory, withPrice } from './measure-history.ts';
-import { TENOR_DAYS } from './measures-of.ts';
+import { TENOR_DAYS } from '../../figures/tenor-days.ts';
 import { sessionDate } from './session-date.ts';
 
 type PictureContext = Pick<AsOfContext, 'asOf' | 'forwardSource' | 'restored'>;

@@ -4,7 +4,7 @@ import type { Database } from '../database/connect.ts';
 import type { StoredSmile } from '../database/schema.ts';
 import { sessionSmiles } from '../repositories/measures.ts';
 import type { StoredUnderlying } from '../repositories/underlyings.ts';
-import { TENOR_DAYS } from './measures-of.ts';
+import { TENOR_DAYS } from '../../figures/tenor-days.ts';
 import { sessionDate } from './session-date.ts';
 
 const YEAR = 365 * 86_400_000;

@@ -1,0 +1,10 @@
+import type { ExpirySubject, WorkingsInput } from './measure.ts';
+
+/** Time to expiry as an input of Workings. */
+export const timeInput = ({ expiry }: ExpirySubject): WorkingsInput => ({
+  symbol: 'T',
+  label: 'time to expiry',
+  value: expiry.years,
+  unit: 'years',
+  source: `${expiry.expiry}, calendar, ACT/365 by minutes`,
+});
