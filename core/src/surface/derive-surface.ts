@@ -103,7 +103,7 @@ export function deriveSurface(o: SurfaceInput): Surface {
   };
 }
 
-/** The surface between the expiries that are in line, with the events as far as they could be told apart. */
+/** The surface between the expiries that are in line; an event that could as well be none makes no step in it. */
 function volatilityOf(
   inLine: SurfaceExpiry[],
   o: SurfaceInput,
@@ -112,7 +112,9 @@ function volatilityOf(
   const smiles = inLine.flatMap((e) => (e.smile ? [{ smile: e.smile.smile, forward: e.forward.forward }] : []));
   if (smiles.length === 0) return undefined;
   const events = (estimated?.events ?? []).flatMap((e) =>
-    e.ok ? [{ time: (o.events as readonly DatedEvent[])[e.index].time, variance: e.variance }] : [],
+    e.ok && e.interval[0] > 0
+      ? [{ time: (o.events as readonly DatedEvent[])[e.index].time, variance: e.variance }]
+      : [],
   );
   return new VolatilitySurface(smiles, { spot: o.spot, events });
 }

@@ -1,6 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { black76Price } from '../../src/pricing/index.ts';
 import {
+  deriveSurface,
   forwardVolatility,
   smileMeasures,
   smileVolatility,
@@ -31,6 +33,42 @@ const expiries = fc
       }),
   );
 const places = [-0.3, -0.05, 0, 0.1, 0.4];
+
+/** A chain whose expiries all have one volatility, but for the variance of an event at 0.07 years. */
+function surfaceWithEvent(variance: number) {
+  const slices = [0.03, 0.06, 0.09, 0.15, 0.25, 0.5].map((timeToExpiry) => {
+    const volatility = Math.sqrt(0.04 + (timeToExpiry > 0.07 ? variance / timeToExpiry : 0));
+    const strikes = Float64Array.from({ length: 21 }, (_, i) => 80 + 2 * i);
+    const quote = (side: 'call' | 'put', half: number) =>
+      strikes.map((strike) =>
+        Math.max(0, black76Price({ side, forward: 100, strike, timeToExpiry, volatility, discountFactor: 1 }) + half),
+      );
+    return {
+      timeToExpiry,
+      strikes,
+      callBid: quote('call', -0.01),
+      callAsk: quote('call', 0.01),
+      putBid: quote('put', -0.01),
+      putAsk: quote('put', 0.01),
+    };
+  });
+  return deriveSurface({ spot: 100, slices, events: [{ time: 0.07 }] });
+}
+
+test('a scheduled event steps the surface when its variance shows, and not when it could as well be none', () => {
+  const level = (surface: ReturnType<typeof surfaceWithEvent>, time: number) =>
+    surface.volatility?.volatilityAt(time, { logMoneyness: 0 });
+  const eventful = surfaceWithEvent(0.004);
+  const [event] = eventful.events?.events ?? [];
+  expect(event.ok && event.move).toBeCloseTo(Math.sqrt(0.004), 3);
+  expect(level(eventful, 0.069)).toBeCloseTo(0.2, 3);
+  expect(level(eventful, 0.071)).toBeCloseTo(Math.sqrt(0.04 + 0.004 / 0.071), 3);
+  expect(eventful.atm30).toBeCloseTo(Math.sqrt(0.04 + 0.004 / (30 / 365)), 3);
+  const calm = surfaceWithEvent(0);
+  const [nothing] = calm.events?.events ?? [];
+  expect(nothing.ok && nothing.interval[0]).toBe(0);
+  for (const time of [0.05, 0.069, 0.071, 0.3]) expect(level(calm, time)).toBeCloseTo(0.2, 4);
+});
 
 describe('a volatility surface', () => {
   test('at an expiry is its smile, whichever way the place is told', () => {
