@@ -13,7 +13,9 @@ export const STEEPEST_WING = 2;
 
 /** Points from the lower to the upper end of a range. */
 export function gridOf([low, high]: readonly [number, number]): Float64Array {
-  return Float64Array.from({ length: GRID_POINTS + 1 }, (_, i) => low + ((high - low) * i) / GRID_POINTS);
+  const grid = new Float64Array(GRID_POINTS + 1);
+  for (let i = 0; i <= GRID_POINTS; i++) grid[i] = low + ((high - low) * i) / GRID_POINTS;
+  return grid;
 }
 
 /** The range a smile must be free of butterfly arbitrage in: its quotes' and a quarter of it on either side. */
@@ -34,14 +36,18 @@ export function commonRange(a: readonly [number, number], b: readonly [number, n
  *   lemma 2.2.
  */
 export function butterflyArbitrage(smile: Smile, range: readonly [number, number]): number[] {
-  return Array.from(gridOf(range)).filter(
-    (k) => !(smile.totalVariance(k) > 0) || !(durrleman(smile, k) >= -BUTTERFLY_TOLERANCE),
-  );
+  const found: number[] = [];
+  for (const k of gridOf(range)) {
+    if (!(smile.totalVariance(k) > 0) || !(durrleman(smile, k) >= -BUTTERFLY_TOLERANCE)) found.push(k);
+  }
+  return found;
 }
 
 /** Log-moneynesses of a grid at which the farther smile's total variance lies below the nearer's (their lemma 2.1). */
 export function calendarArbitrage(near: Smile, far: Smile, range: readonly [number, number]): number[] {
-  return Array.from(gridOf(range)).filter(
-    (k) => far.totalVariance(k) < near.totalVariance(k) * (1 - CALENDAR_TOLERANCE),
-  );
+  const found: number[] = [];
+  for (const k of gridOf(range)) {
+    if (far.totalVariance(k) < near.totalVariance(k) * (1 - CALENDAR_TOLERANCE)) found.push(k);
+  }
+  return found;
 }

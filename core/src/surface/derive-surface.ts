@@ -7,7 +7,7 @@ import { outlierExpiries } from './outlier-expiries.ts';
 import type { CarryInput } from './slice-forward.ts';
 import type { Slice } from './slice.ts';
 import { type SmileMeasures, smileMeasures } from './smile-measures.ts';
-import { smilePoints } from './smile-points.ts';
+import { smilePoints } from './out-of-the-money-points.ts';
 import { smileVolatility } from './smile.ts';
 import { type TermPoint, type TermShape, termShape } from './term-structure.ts';
 import { varianceIndex } from './variance-index.ts';

@@ -5,7 +5,7 @@ import { type ImpliedSlice, implySlice, type ImplySliceOptions } from './imply-s
 import { judgeSlice } from './judge-quotes.ts';
 import { applyRestored } from './quote-restored.ts';
 import { type Slice, requireSlice } from './slice.ts';
-import { smilePoints } from './smile-points.ts';
+import { smilePoints } from './out-of-the-money-points.ts';
 import { markStale } from './stale-quotes.ts';
 
 /** One expiry, judged, on its own forward, in volatility, fitted. American quotes are here as European equivalents. */
@@ -34,9 +34,9 @@ export function fitSlice(quoted: Slice, o: ImplySliceOptions): FittedSlice {
     nearby: freed?.forward,
     forwardSource: freed?.isSettled === false ? 'carry' : o.forwardSource,
   };
-  const { forward, nearby, near } = markStale(slice, verdicts, { ...options, near: freed?.near });
+  const { forward, points, nearby, near } = markStale(slice, verdicts, { ...options, near: freed?.near });
   const state = implySlice(slice, verdicts, { ...options, forward, nearby });
   if (freed && !freed.isSettled) state.forward.reason = 'not-settled';
-  const smile = fitSmile(smilePoints(state), slice.timeToExpiry, { start: near });
+  const smile = fitSmile(smilePoints(state, points), slice.timeToExpiry, { start: near });
   return { ...state, premium: freed?.premium, smile };
 }

@@ -3,14 +3,14 @@ import { fitSpline } from './fit-spline.ts';
 import { fitSviArbitrageFree } from './fit-svi-arbitrage-free.ts';
 import { fitSviRaw } from './fit-svi-raw.ts';
 import { type Smile, smileVolatility } from './smile.ts';
-import { flatSmile, pointColumns, type SmilePoint, widthWeights } from './smile-points.ts';
+import { flatLevel, pointColumns, SLOW_GAIN, type SmilePoint, widthWeights } from './smile-points.ts';
+import { describedSmile, type SmileDescription } from './smile-description.ts';
 import { smileQuality } from './smile-quality.ts';
-import { type SplineParameters, splineSmile } from './spline-smile.ts';
 import { type SviRawParameters, sviRawSmile } from './svi-raw.ts';
 
 export interface SliceSmile {
-  model: 'svi-raw' | 'spline' | 'flat';
-  parameters: SviRawParameters | SplineParameters | { volatility: number };
+  description: SmileDescription;
+  /** What it describes */
   smile: Smile;
   /** Root mean squared difference of fitted to mid volatility over the fitted quotes, unweighted */
   rmse: number;
@@ -24,9 +24,6 @@ export interface SliceSmile {
   /** What the fit without constraints had, when it had arbitrage and was replaced */
   unconstrained?: { rmse: number; butterfly: number[]; calendar: number[] };
 }
-
-/** Where so many steps do not end a fit its parameters trade off against each other and the smile no longer moves. */
-const MOST_STEPS = 60;
 
 /** A smile that passes inside fewer of its quotes than this is tried again without a formula ... */
 const ENOUGH_INSIDE = 0.9;
@@ -50,45 +47,54 @@ export function fitSmile(
   const range: [number, number] = [points[0].k, points[points.length - 1].k];
   const both = near && commonRange(near.range, range);
   const before = near && both && { smile: near.smile, range: both };
+  const common = { points, timeToExpiry, range };
   const fit = fitSviRaw({
     ...pointColumns(points),
     weight: widthWeights(points),
     timeToExpiry,
     start,
-    mostIterations: MOST_STEPS,
+    slowGain: SLOW_GAIN,
   });
   if (!fit.ok) {
-    const { smile, volatility } = flatSmile(points, timeToExpiry);
-    return summary(points, smile, { model: 'flat', parameters: { volatility }, range });
+    return summary(common, flatLevel(points));
   }
   const smile = sviRawSmile(fit.parameters, timeToExpiry);
   const butterfly = butterflyArbitrage(smile, outerRange(range));
-  const free = summary(points, smile, { model: 'svi-raw', parameters: fit.parameters, range }, butterfly);
+  const free = summary(common, { model: 'svi-raw', parameters: fit.parameters }, { smile, butterfly });
   const calendar = before ? calendarArbitrage(before.smile, smile, before.range) : [];
   const { b, rho } = fit.parameters;
   const isFree = butterfly.length === 0 && calendar.length === 0 && b * (1 + Math.abs(rho)) <= STEEPEST_WING;
-  const ofRaw = (parameters: SviRawParameters) =>
-    summary(points, sviRawSmile(parameters, timeToExpiry), { model: 'svi-raw', parameters, range });
-  const common = { points, timeToExpiry, range, near: before };
+  const bound = { ...common, near: before };
   const nearest = isFree
     ? free
     : {
-        ...ofRaw(fitSviArbitrageFree({ ...common, start: fit.parameters })),
+        ...summary(common, {
+          model: 'svi-raw',
+          parameters: fitSviArbitrageFree({ ...bound, start: fit.parameters }),
+        }),
         unconstrained: { rmse: free.rmse, butterfly, calendar },
       };
   if (nearest.insideMarket >= ENOUGH_INSIDE) return nearest;
-  const spline = fitSpline(common);
+  const spline = fitSpline(bound);
   if (!spline) return nearest;
-  const flexible = summary(points, splineSmile(spline, timeToExpiry), { model: 'spline', parameters: spline, range });
+  const flexible = summary(common, { model: 'spline', parameters: spline });
   return flexible.insideMarket >= nearest.insideMarket + WORTH_IT ? flexible : nearest;
 }
 
+interface Fitted {
+  points: SmilePoint[];
+  timeToExpiry: number;
+  range: [number, number];
+}
+
+/** How well a description fits. @param known of it, when computed already */
 function summary(
-  points: SmilePoint[],
-  smile: Smile,
-  o: Pick<SliceSmile, 'model' | 'parameters' | 'range'>,
-  butterfly = butterflyArbitrage(smile, outerRange(o.range)),
+  { points, timeToExpiry, range }: Fitted,
+  description: SmileDescription,
+  known?: { smile: Smile; butterfly: number[] },
 ): SliceSmile {
+  const smile = known?.smile ?? describedSmile(description, timeToExpiry);
+  const butterfly = known?.butterfly ?? butterflyArbitrage(smile, outerRange(range));
   let squares = 0;
   let inside = 0;
   for (const p of points) {
@@ -99,7 +105,8 @@ function summary(
   const rmse = Math.sqrt(squares / points.length);
   const insideMarket = inside / points.length;
   return {
-    ...o,
+    description,
+    range,
     smile,
     rmse,
     insideMarket,

@@ -1,4 +1,4 @@
-import { refineSvi, STEEPEST_RHO, type SviFitStop, type SviRun } from './refine-svi.ts';
+import { refineSvi, STEEPEST_RHO, type SviFitStop, type SviRun, type SviRunOptions } from './refine-svi.ts';
 import { completeSvi, copyParameters, SVI_PARAMETERS, type SviFitPoints, sviFitPoints } from './svi-fit-points.ts';
 import type { SviRawParameters } from './svi-raw.ts';
 
@@ -15,6 +15,11 @@ export interface SviRawFitInput {
   start?: SviRawParameters;
   /** Relative gain of the squared error under which to stop; default 1e-6 (5e-7 of the rmse) */
   smallGain?: number;
+  /**
+   * Relative gain of a step under which to stop even far from the best fit; default 0. Smiles with little of a bend leave
+   * a long valley in which parameters trade off against each other while the curve hardly moves.
+   */
+  slowGain?: number;
   /** Most steps of a run; default 500 */
   mostIterations?: number;
 }
@@ -31,6 +36,7 @@ export type SviRawFitResult =
   | { ok: false; reason: 'too-few-points' | 'not-converged' };
 
 const SMALL_GAIN = 1e-6;
+const MOST_ITERATIONS = 500;
 /** Shares of the range of log-moneyness at which the start looks for the bottom, and for its roundness. */
 const SHIFTS = [0.15, 0.4, 0.6, 0.85];
 const BENDS = [0.08, 0.25];
@@ -51,17 +57,21 @@ const LEAST_ALTERNATION = 1.3;
 export function fitSviRaw(o: SviRawFitInput): SviRawFitResult {
   const points = sviFitPoints(o.logMoneyness, o.volatility, o.weight, o.timeToExpiry);
   if (points.count < SVI_PARAMETERS) return { ok: false, reason: 'too-few-points' };
-  const smallGain = o.smallGain ?? SMALL_GAIN;
+  const options: SviRunOptions = {
+    smallGain: o.smallGain ?? SMALL_GAIN,
+    slowGain: o.slowGain ?? 0,
+    mostIterations: o.mostIterations ?? MOST_ITERATIONS,
+  };
   if (o.start) {
     const { a, b, rho, m, sigma } = o.start;
     const p = Float64Array.of(a, b, rho, m, sigma);
-    return result(o, points, p, refineSvi(points, p, smallGain, o.mostIterations));
+    return result(o, points, p, refineSvi(points, p, options));
   }
   findStarts(points);
   let best = FIRST;
-  let run = refineSvi(points, FIRST, smallGain, o.mostIterations);
+  let run = refineSvi(points, FIRST, options);
   if (run.stop !== 'floor' && !(alternation(points, FIRST) >= LEAST_ALTERNATION)) {
-    const other = refineSvi(points, SECOND, smallGain, o.mostIterations);
+    const other = refineSvi(points, SECOND, options);
     if (!(other.cost >= run.cost)) {
       best = SECOND;
       run = other;

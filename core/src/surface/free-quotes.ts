@@ -6,7 +6,8 @@ import type { Slice } from './slice.ts';
 import { outOfTheMoneyPoints } from './out-of-the-money-points.ts';
 import { carriedForward, impliedYield, sliceForward, type SliceForward } from './slice-forward.ts';
 import type { Smile } from './smile.ts';
-import { flatSmile, robustSmile, type SmilePoint } from './smile-points.ts';
+import { describedSmile } from './smile-description.ts';
+import { flatLevel, robustSmile, type SmilePoint } from './smile-points.ts';
 import type { SviRawParameters } from './svi-raw.ts';
 
 /** Quotes without what they hold for early exercise. */
@@ -136,7 +137,7 @@ function computedPremium(
 ): ComputedPremium | undefined {
   if (points.length === 0) return undefined;
   const robust = robustSmile(points, timeToExpiry);
-  const fitted = (robust ?? flatSmile(points, timeToExpiry)).smile;
+  const fitted = robust?.smile ?? describedSmile(flatLevel(points), timeToExpiry);
   const logMoneyness = strikes.map((strike) => Math.log(strike / f.forward));
   const curves = earlyExercisePremium(
     exerciseTerms(f, timeToExpiry, o),

@@ -19,6 +19,7 @@ export {
   VolatilitySurface,
 } from './volatility-surface.ts';
 export { type SmileShapeName, smileShapeName } from './smile-shape.ts';
+export { type SmileDescription, describedSmile } from './smile-description.ts';
 export { type SplineParameters, splineSmile } from './spline-smile.ts';
 export { type SviRawParameters, sviRawSmile } from './svi-raw.ts';
 export { type SviRawFitInput, type SviRawFitResult, fitSviRaw } from './fit-svi-raw.ts';

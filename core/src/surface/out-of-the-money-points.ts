@@ -1,6 +1,7 @@
 import { normalDensity } from '../math/index.ts';
-import { impliedVolatilityInto } from '../pricing/index.ts';
+import type { ImpliedSlice } from './imply-slice.ts';
 import { sideQuotes, type Verdicts } from './judge-quotes.ts';
+import { priceVolatilities } from './quote-volatilities.ts';
 import type { Slice } from './slice.ts';
 import type { SliceForward } from './slice-forward.ts';
 import { LEAST_HALF_WIDTH, type SmilePoint } from './smile-points.ts';
@@ -11,28 +12,18 @@ import { LEAST_HALF_WIDTH, type SmilePoint } from './smile-points.ts';
  */
 export function outOfTheMoneyPoints(slice: Slice, verdicts: Verdicts, f: SliceForward): SmilePoint[] {
   const { strikes, timeToExpiry } = slice;
-  const count = strikes.length;
-  const constant = (value: number) => new Float64Array(count).fill(value);
-  const isCall = new Uint8Array(count);
-  const price = new Float64Array(count);
-  for (let i = 0; i < count; i++) {
+  const isCall = new Uint8Array(strikes.length);
+  const price = new Float64Array(strikes.length);
+  for (let i = 0; i < strikes.length; i++) {
     const side = strikes[i] >= f.forward ? 'call' : 'put';
     const { bid, ask } = sideQuotes(slice, side);
     isCall[i] = side === 'call' ? 1 : 0;
     price[i] = verdicts[side][i] === undefined ? 0.5 * (bid[i] + ask[i]) : NaN;
   }
-  const volatilities = new Float64Array(count);
-  impliedVolatilityInto(volatilities, new Uint8Array(count), {
-    isCall,
-    forward: constant(f.forward),
-    strike: strikes,
-    timeToExpiry: constant(timeToExpiry),
-    discountFactor: constant(f.discountFactor),
-    price,
-  });
+  const volatilities = priceVolatilities(price, { isCall, strikes, timeToExpiry, ...f });
   const points: SmilePoint[] = [];
   const root = Math.sqrt(timeToExpiry);
-  for (let i = 0; i < count; i++) {
+  for (let i = 0; i < strikes.length; i++) {
     const volatility = volatilities[i];
     if (!(volatility > 0)) continue;
     const k = Math.log(strikes[i] / f.forward);
@@ -52,4 +43,37 @@ export function outOfTheMoneyPoints(slice: Slice, verdicts: Verdicts, f: SliceFo
     });
   }
   return points;
+}
+
+/**
+ * Points of the fit that counts: the out-of-the-money quote of each strike that has no verdict, bid and ask inverted.
+ * @param known points from the mids on this very forward, when there are any
+ */
+export function smilePoints(
+  { slice, forward, verdicts }: Pick<ImpliedSlice, 'slice' | 'forward' | 'verdicts'>,
+  known?: readonly SmilePoint[],
+): SmilePoint[] {
+  const points = (known ?? outOfTheMoneyPoints(slice, verdicts, forward)).filter(
+    (p) => verdicts[p.side][p.index] === undefined,
+  );
+  const count = points.length;
+  const options = { isCall: new Uint8Array(count), strikes: new Float64Array(count), ...forward };
+  const bid = new Float64Array(count);
+  const ask = new Float64Array(count);
+  points.forEach(({ side, index }, i) => {
+    const quotes = sideQuotes(slice, side);
+    options.isCall[i] = side === 'call' ? 1 : 0;
+    options.strikes[i] = slice.strikes[index];
+    bid[i] = quotes.bid[index];
+    ask[i] = quotes.ask[index];
+  });
+  const { timeToExpiry } = slice;
+  const bids = priceVolatilities(bid, { ...options, timeToExpiry });
+  const asks = priceVolatilities(ask, { ...options, timeToExpiry });
+  return points.map(({ index, side, k, volatility }, i) => {
+    // A bid below what any volatility is worth, or none, bounds nothing.
+    const low = bids[i] > 0 ? bids[i] : 0;
+    const halfWidth = Math.max(LEAST_HALF_WIDTH, 0.5 * (asks[i] - low));
+    return { index, side, k, volatility, bid: low, ask: asks[i], halfWidth };
+  });
 }

@@ -9,39 +9,42 @@ export interface QuoteVolatilities {
   ask: Float64Array;
 }
 
-/** Black volatilities of bid, mid and ask of one side, or of each strike's own, on the expiry's forward. */
+/** Options of one expiry, with what they are valued on. */
+export interface ExpiryOptions {
+  /** 1 for a call, 0 for a put */
+  isCall: Uint8Array;
+  strikes: Float64Array;
+  timeToExpiry: number;
+  forward: number;
+  discountFactor: number;
+}
+
+/** Black volatilities of prices, one an option; NaN where a price has none, or only 0. */
+export function priceVolatilities(price: Float64Array, o: ExpiryOptions): Float64Array {
+  const constant = (value: number) => new Float64Array(price.length).fill(value);
+  const out = new Float64Array(price.length);
+  impliedVolatilityInto(out, new Uint8Array(price.length), {
+    isCall: o.isCall,
+    forward: constant(o.forward),
+    strike: o.strikes,
+    timeToExpiry: constant(o.timeToExpiry),
+    discountFactor: constant(o.discountFactor),
+    price,
+  });
+  for (let i = 0; i < out.length; i++) if (!(out[i] > 0)) out[i] = NaN;
+  return out;
+}
+
+/** Black volatilities of bid, mid and ask of one side on the expiry's forward. */
 export function quoteVolatilities(
   slice: Slice,
-  side: Side | readonly Side[],
-  o: { forward: number; discountFactor: number },
+  side: Side,
+  { forward, discountFactor }: { forward: number; discountFactor: number },
 ): QuoteVolatilities {
-  const { strikes } = slice;
-  const count = strikes.length;
-  const constant = (value: number) => new Float64Array(count).fill(value);
-  const bid = new Float64Array(count);
-  const mid = new Float64Array(count);
-  const ask = new Float64Array(count);
-  const isCall = new Uint8Array(count);
-  for (let i = 0; i < count; i++) {
-    const quotes = sideQuotes(slice, typeof side === 'string' ? side : side[i]);
-    isCall[i] = (typeof side === 'string' ? side : side[i]) === 'call' ? 1 : 0;
-    bid[i] = quotes.bid[i] > 0 ? quotes.bid[i] : NaN;
-    mid[i] = 0.5 * (quotes.bid[i] + quotes.ask[i]);
-    ask[i] = quotes.ask[i];
-  }
-  const common = {
-    isCall,
-    forward: constant(o.forward),
-    strike: strikes,
-    timeToExpiry: constant(slice.timeToExpiry),
-    discountFactor: constant(o.discountFactor),
-  };
-  const status = new Uint8Array(count);
-  const volatilitiesOf = (price: Float64Array): Float64Array => {
-    const out = new Float64Array(count);
-    impliedVolatilityInto(out, status, { ...common, price });
-    for (let i = 0; i < count; i++) if (!(out[i] > 0)) out[i] = NaN;
-    return out;
-  };
-  return { bid: volatilitiesOf(bid), mid: volatilitiesOf(mid), ask: volatilitiesOf(ask) };
+  const { strikes, timeToExpiry } = slice;
+  const { bid, ask } = sideQuotes(slice, side);
+  const isCall = new Uint8Array(strikes.length).fill(side === 'call' ? 1 : 0);
+  const options = { isCall, strikes, timeToExpiry, forward, discountFactor };
+  const of = (price: Float64Array) => priceVolatilities(price, options);
+  return { bid: of(bid), mid: of(bid.map((b, i) => 0.5 * (b + ask[i]))), ask: of(ask) };
 }

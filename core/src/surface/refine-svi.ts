@@ -6,8 +6,16 @@ import {
   sviNormalEquations,
 } from './svi-fit-points.ts';
 
-/** How a run ended: `floor` when no more than rounding is left of the error. */
-export type SviFitStop = 'small-step' | 'small-gain' | 'floor' | 'iteration-limit';
+/** How a run ended: `floor` when no more than rounding is left of the error, `slow` when a step gained too little. */
+export type SviFitStop = 'small-step' | 'small-gain' | 'slow' | 'floor' | 'iteration-limit';
+
+export interface SviRunOptions {
+  /** Relative gain of the error under which to stop, when the bottom is near by the model of the step */
+  smallGain: number;
+  /** Relative gain of a step that was taken under which to stop, near or not; 0 to go on */
+  slowGain: number;
+  mostIterations: number;
+}
 
 export interface SviRun {
   /** Weighted squared error in total deviation */
@@ -16,7 +24,6 @@ export interface SviRun {
   stop: SviFitStop;
 }
 
-export const MOST_ITERATIONS = 500;
 const FIRST_DAMPING = 1e-4;
 const LEAST_DAMPING = 1e-12;
 const MOST_DAMPING = 1e12;
@@ -36,14 +43,12 @@ let next = new Float64Array(SVI_EQUATIONS);
 
 /**
  * Levenberg-Marquardt on all five parameters, in place, with the analytic Jacobian.
- * @param smallGain relative gain of the error under which to stop
  * @see Marquardt, D. W. (1963). An algorithm for least-squares estimation of nonlinear parameters. SIAM J. 11(2), 431-441.
  */
 export function refineSvi(
   points: SviFitPoints,
   p: Float64Array,
-  smallGain: number,
-  mostIterations = MOST_ITERATIONS,
+  { smallGain, slowGain, mostIterations }: SviRunOptions,
 ): SviRun {
   let cost = sviNormalEquations(points, p, current);
   const floor = FLOOR * points.totalWeight;
@@ -80,6 +85,7 @@ export function refineSvi(
     const swap = current;
     current = next;
     next = swap;
+    if (gain < slowGain * cost) return { cost, iterations, stop: 'slow' };
     damping = Math.max(damping * 0.1, LEAST_DAMPING);
   }
   return { cost, iterations, stop: 'iteration-limit' };

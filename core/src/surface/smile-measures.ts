@@ -4,6 +4,9 @@ import { type Smile, smileVolatility } from './smile.ts';
 
 /** Absolute, on log-moneyness: a strike at 100 moves by 1e-10. */
 const LOG_MONEYNESS_TOLERANCE = 1e-12;
+/** Deviations at the money from one look for a delta to the next outward, and how many looks are taken. */
+const STEP_SHARE = 0.5;
+const FARTHEST = 20;
 
 /**
  * Log-moneyness at which an option of the given side has the given undiscounted forward delta in absolute value.
@@ -13,15 +16,24 @@ const LOG_MONEYNESS_TOLERANCE = 1e-12;
 export function logMoneynessAtDelta(smile: Smile, side: Side, delta: number): number {
   // N(d1) = delta for the call, 1 - delta for the put, with d1 = -k / s + s / 2.
   const target = side === 'call' ? delta : 1 - delta;
-  const reach = 8 * Math.sqrt(smile.totalVariance(0)) + 0.1;
-  const result = findRoot(
-    (k) => {
-      const s = Math.sqrt(Math.max(smile.totalVariance(k), 1e-16));
-      return normalCdf(-k / s + 0.5 * s) - target;
-    },
-    { low: -reach, high: reach, tolerance: LOG_MONEYNESS_TOLERANCE },
-  );
-  return result.ok ? result.root : NaN;
+  const miss = (k: number) => {
+    const s = Math.sqrt(Math.max(smile.totalVariance(k), 1e-16));
+    return normalCdf(-k / s + 0.5 * s) - target;
+  };
+  // A wing that rises steeply far out may come back to a delta: the strike nearest to the money is meant.
+  const atMoney = miss(0);
+  const step = Math.sign(atMoney) * STEP_SHARE * Math.sqrt(Math.max(smile.totalVariance(0), 1e-16));
+  for (let near = 0; Math.abs(near) < FARTHEST * Math.abs(step); near += step) {
+    const far = near + step;
+    if (atMoney * miss(far) > 0) continue;
+    const result = findRoot(miss, {
+      low: Math.min(near, far),
+      high: Math.max(near, far),
+      tolerance: LOG_MONEYNESS_TOLERANCE,
+    });
+    return result.ok ? result.root : NaN;
+  }
+  return atMoney === 0 ? 0 : NaN;
 }
 
 /** Volatility of the option with the given undiscounted forward delta (absolute value). */

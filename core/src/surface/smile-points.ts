@@ -1,9 +1,8 @@
 import { median } from '../math/index.ts';
 import type { Side } from '../pricing/index.ts';
 import { fitSviRaw } from './fit-svi-raw.ts';
-import type { ImpliedSlice } from './imply-slice.ts';
-import { quoteVolatilities } from './quote-volatilities.ts';
 import { type Smile, smileVolatility } from './smile.ts';
+import type { SmileDescription } from './smile-description.ts';
 import { type SviRawParameters, sviRawSmile } from './svi-raw.ts';
 
 /** A quote that a smile is fitted to. */
@@ -21,32 +20,13 @@ export interface SmilePoint {
 
 /** A market is taken to be no narrower than this in volatility, so that a locked quote does not rule the fit. */
 export const LEAST_HALF_WIDTH = 0.0005;
-/** The smile against which quotes are judged need not be exact: a part in a thousand of the squared error. */
+/** A step that gains less than this share of the squared error, half as much of the error, moves a smile by far less than a quote's width. */
+export const SLOW_GAIN = 1e-3;
+/** The smile against which quotes are judged need not be exact. */
 const DETECTION_GAIN = 1e-3;
 const DETECTION_STEPS = 15;
 /** Another round of falling weights changes nothing that matters when the scale moves by less than this share. */
 const SETTLED_SCALE = 0.02;
-
-/** Points of the fit: the out-of-the-money quote of each strike that has no verdict. */
-export function smilePoints({ slice, forward, verdicts, outOfTheMoney }: ImpliedSlice): SmilePoint[] {
-  const { bid, mid, ask } = quoteVolatilities(slice, outOfTheMoney, forward);
-  const points: SmilePoint[] = [];
-  for (let i = 0; i < slice.strikes.length; i++) {
-    const side = outOfTheMoney[i];
-    if (verdicts[side][i] !== undefined || !(mid[i] > 0)) continue;
-    const low = bid[i] > 0 ? bid[i] : 0;
-    points.push({
-      index: i,
-      side,
-      k: Math.log(slice.strikes[i] / forward.forward),
-      volatility: mid[i],
-      bid: low,
-      ask: ask[i],
-      halfWidth: Math.max(LEAST_HALF_WIDTH, 0.5 * (ask[i] - low)),
-    });
-  }
-  return points;
-}
 
 /** What a raw SVI fit reads of its points. */
 export function pointColumns(points: SmilePoint[]): { logMoneyness: Float64Array; volatility: Float64Array } {
@@ -94,6 +74,7 @@ export function robustSmile(
       timeToExpiry,
       start: outcome?.parameters ?? start,
       smallGain: DETECTION_GAIN,
+      slowGain: SLOW_GAIN,
       mostIterations: DETECTION_STEPS,
     });
     if (!fit.ok) return outcome;
@@ -113,20 +94,13 @@ export function robustSmile(
   return outcome;
 }
 
-/** A level without shape: the weighted mean of the points. */
-export function flatSmile(points: SmilePoint[], timeToExpiry: number): { smile: Smile; volatility: number } {
+/** A level without shape: the weighted mean volatility of the points. */
+export function flatLevel(points: SmilePoint[]): SmileDescription {
   let sum = 0;
   let total = 0;
   for (const p of points) {
     sum += p.volatility / p.halfWidth ** 2;
     total += 1 / p.halfWidth ** 2;
   }
-  const volatility = sum / total;
-  const smile = {
-    timeToExpiry,
-    totalVariance: () => volatility ** 2 * timeToExpiry,
-    slope: () => 0,
-    curvature: () => 0,
-  };
-  return { smile, volatility };
+  return { model: 'flat', parameters: { volatility: sum / total } };
 }

@@ -1,3 +1,4 @@
+import { median } from '../math/index.ts';
 import type { SmilePoint } from './smile-points.ts';
 
 /** Half width in volatility at which a market is worth half of a narrow one, as a share of the volatility itself. */
@@ -15,8 +16,7 @@ const ERROR_SHARE = 0.03;
  */
 export function smileQuality(points: SmilePoint[], o: { insideMarket: number; rmse: number }): number {
   if (points.length === 0) return 0;
-  const widths = points.map((p) => p.halfWidth / p.volatility).sort((a, b) => a - b);
-  const width = widths[widths.length >> 1];
+  const width = median(points.map((p) => p.halfWidth / p.volatility));
   const level = points.reduce((sum, p) => sum + p.volatility, 0) / points.length;
   const tight = 1 / (1 + width / HALF_WIDTH_SHARE);
   const many = points.length / (points.length + ENOUGH_QUOTES);

@@ -45,7 +45,7 @@ export function markStale(
     const robust = smileToJudgeBy(slice, points, { forward, near });
     near = robust?.parameters;
     const worst = robust ? worstStale(slice, verdicts, { forward, robust, restored: o.restored }) : [];
-    if (worst.length === 0) return { forward: isForwardFinal ? forward : undefined, nearby, near };
+    if (worst.length === 0) return isForwardFinal ? { forward, points, nearby, near } : { nearby, near };
     for (const { side, index } of worst) verdicts[side][index] = 'stale';
     // Quotes that the forward does not rest on change it little: once, at the end, for all of them.
     isForwardFinal = round === 0 || worst.some((q) => q.isOnForward);
@@ -58,6 +58,8 @@ export function markStale(
 export interface RestOfSlice {
   /** Undefined where it is to be implied anew, without the stale quotes */
   forward?: SliceForward;
+  /** On that forward */
+  points?: SmilePoint[];
   /** One of nearly the same quotes, to start from; undefined where parity does not serve */
   nearby?: ImplySliceOptions['nearby'];
   /** Undefined with too few points for a smile */

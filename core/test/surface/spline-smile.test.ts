@@ -80,7 +80,7 @@ test('two bumps before an event, which raw SVI cannot bend to, are fitted inside
     ],
   });
   const [{ smile, isArbitrageFree, verdicts }] = surface.expiries;
-  if (smile?.model !== 'spline') throw new Error(`the fit is ${smile?.model}`);
+  if (smile?.description.model !== 'spline') throw new Error(`the fit is ${smile?.description.model}`);
   expect([...verdicts.call, ...verdicts.put].filter((v) => v === 'stale')).toEqual([]);
   expect(smile.insideMarket).toBeGreaterThanOrEqual(0.95);
   expect(isArbitrageFree).toBe(true);
