@@ -1,4 +1,4 @@
-import { smileVolatility, sviRawSmile } from '@umwelt/core/surface';
+import { describedSmile, smileVolatility } from '@umwelt/core/surface';
 import { keptDays } from '@umwelt/market/veldmar';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { borrowedSmileOf, expirySmile } from '../src/lib/figures/expiry-smile.ts';
@@ -107,8 +107,7 @@ test('the year of skew comes from the measures: one session each, with price, ri
   const [session] = history.sessions;
   expect(session.riskReversal25).toBeGreaterThan(0);
   if (!session.smile) throw new Error('no smile');
-  const [a, b, rho, m, sigma] = session.smile.parameters;
-  const smile = sviRawSmile({ a, b, rho, m, sigma }, session.smile.years);
+  const smile = describedSmile(session.smile.smile, session.smile.years);
   // Nearest to 30 days, so near the 30-day volatility.
   expect(Math.abs(smileVolatility(smile, 0) - (session.atm30 ?? NaN))).toBeLessThan(0.01);
   const { frames, range } = replayFrames(history.sessions);

@@ -1,13 +1,19 @@
 import { readFileSync } from 'node:fs';
 import { normalCdf } from '@umwelt/core/math';
+import { black76Price } from '@umwelt/core/pricing';
 import { durrleman, type Smile, smileVolatility, sviRawSmile } from '@umwelt/core/surface';
 import { afterAll, beforeAll, beforeEach, expect, test } from 'vitest';
+import { borrowedSmileOf, expirySmile } from '../src/lib/figures/expiry-smile.ts';
+import { replayFrames } from '../src/lib/figures/replay-frames.ts';
 import { tableExport } from '../src/lib/schema/table-export.ts';
 import { importOptions, type ImportOptionsInput } from '../src/lib/schema/chain-import.ts';
 import { asOfContext } from '../src/lib/schema/as-of-context.ts';
+import { findUnderlying } from '../src/lib/server/repositories/underlyings.ts';
+import { borrowOf, keepLink } from '../src/lib/server/services/borrow.ts';
 import { exportTable } from '../src/lib/server/services/export-table.ts';
 import { importChain } from '../src/lib/server/services/import-chain.ts';
 import { loadPicture } from '../src/lib/server/services/picture.ts';
+import { skewHistoryOf } from '../src/lib/server/services/skew-history.ts';
 import { previewImport } from '../src/lib/server/services/preview-import.ts';
 import { listImports } from '../src/lib/server/repositories/imports.ts';
 import { testDatabase } from './database.ts';
@@ -113,6 +119,52 @@ interface SliceSmileOf {
   range: [number, number];
 }
 const grid = (low: number, high: number) => Array.from({ length: 201 }, (_, i) => low + ((high - low) * i) / 200);
+
+test('a smile that no raw SVI holds is kept for the year, and can be lent', async () => {
+  // The split one ends near one of two levels: a mixture of lognormals; the other is a plain one of the same level.
+  const years = 7 / 365;
+  const price = (forwards: readonly number[], side: 'call' | 'put', strike: number) => {
+    const prices = forwards.map((forward) =>
+      black76Price({ side, forward, strike, timeToExpiry: years, volatility: 0.3, discountFactor: 1 }),
+    );
+    return prices.reduce((sum, p) => sum + p, 0) / prices.length;
+  };
+  const rows = Object.entries({ SPLIT: [91, 109], PLAIN: [100] }).flatMap(([symbol, forwards]) =>
+    Array.from({ length: 45 }, (_, i) => 78 + i).flatMap((strike) =>
+      (['call', 'put'] as const).map((side) => {
+        const mid = price(forwards, side, strike);
+        const quotes = [Math.max(0, mid - 0.02), mid + 0.02];
+        return [symbol, '2031-03-14T17:30:00+01:00', 100, '2031-03-21T17:30:00+01:00', side, strike, ...quotes].join();
+      }),
+    ),
+  );
+  expect(await runText([HEADER, ...rows].join('\n'))).toMatchObject({ ok: true, result: { newSlices: 2 } });
+  const { database } = store.connection;
+  const pictures = [];
+  for (const symbol of ['SPLIT', 'PLAIN']) {
+    const loaded = await loadPicture(database, symbol, asOfContext.parse({}));
+    if (!loaded.ok) throw new Error(loaded.reason);
+    pictures.push(loaded.picture);
+  }
+  const [split, plain] = pictures;
+  const [expiry] = split.expiries;
+  expect(expiry.smile?.model).toBe('spline');
+  const own = expirySmile(expiry);
+  if (!own) throw new Error('no smile');
+
+  const stored = await findUnderlying(database, 'SPLIT');
+  if (!stored) throw new Error('SPLIT is not stored');
+  const { sessions } = await skewHistoryOf(database, stored, new Date(split.asOf), 7);
+  const { frames, logMoneyness } = replayFrames(sessions);
+  expect(frames).toHaveLength(1);
+  logMoneyness.forEach((k, i) => expect(frames[0].volatility[i]).toBeCloseTo(smileVolatility(own, k), 12));
+
+  await keepLink(database, 'local', 'PLAIN', { donor: 'SPLIT', kind: 'total', shift: 0, ratio: 1 });
+  const { expiries } = await borrowOf(database, 'local', plain);
+  const lent = borrowedSmileOf({ ...plain.expiries[0], borrowed: expiries[expiry.date] });
+  if (!lent) throw new Error('nothing borrowed');
+  for (const k of [-0.1, 0, 0.1]) expect(smileVolatility(lent, k)).toBeCloseTo(smileVolatility(own, k), 12);
+});
 
 test('the same file a second time changes nothing and says so', async () => {
   const first = await run(chunks(file('heston-plain.csv')));

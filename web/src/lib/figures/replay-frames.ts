@@ -1,4 +1,4 @@
-import { smileVolatility, sviRawSmile } from '@umwelt/core/surface';
+import { describedSmile, smileVolatility } from '@umwelt/core/surface';
 import type { SkewSession } from '../schema/skew-history.ts';
 
 /** A session's smile ready to draw: volatilities at the common log-moneynesses, NaN beyond its quotes. */
@@ -33,8 +33,7 @@ export function replayFrames(sessions: readonly SkewSession[]): Replay {
   let least = Infinity;
   let most = -Infinity;
   const frames = withSmile.map(({ instant, price, smile }): ReplayFrame => {
-    const [a, b, rho, m, sigma] = smile.parameters;
-    const curve = sviRawSmile({ a, b, rho, m, sigma }, smile.years);
+    const curve = describedSmile(smile.smile, smile.years);
     const volatility = logMoneyness.map((k) => {
       if (k < smile.range[0] || k > smile.range[1]) return NaN;
       const v = smileVolatility(curve, k);

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { expiryDate, instantText } from './quantity.ts';
+import { smileDescription } from './smile.ts';
 
 export const BORROW_KINDS = ['shape', 'total'] as const;
 
@@ -25,16 +26,13 @@ const borrowing = z.object({
   years: z.number(),
 });
 
-/** The smile an expiry borrows: a raw SVI smile at the end of the chain, and the steps from it, nearest to it first. */
+/** The smile an expiry borrows: the smile at the end of the chain, and the steps from it, nearest to it first. */
 export const borrowedSmilePicture = z
   .object({
     donor: z.string(),
     donorExpiry: expiryDate,
     isOtherDate: z.boolean(),
-    base: z.object({
-      parameters: z.tuple([z.number(), z.number(), z.number(), z.number(), z.number()]),
-      years: z.number(),
-    }),
+    base: z.object({ smile: smileDescription, years: z.number() }),
     steps: z.array(borrowing),
   })
   .meta({ id: 'BorrowedSmile' });

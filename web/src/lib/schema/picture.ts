@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { borrowedSmilePicture } from './borrow.ts';
 import { expiryDate, figure, instantText, optionSide } from './quantity.ts';
+import { smileDescription } from './smile.ts';
 
 const reason = z.enum(['crossed', 'no-bid', 'no-ask', 'stale', 'below-intrinsic', 'too-wide']);
 export type QuoteReasonText = z.infer<typeof reason>;
@@ -45,27 +46,6 @@ const sideColumns = z.object({
   /** What early exercise adds to the price, taken off the quotes before they are turned into volatilities; 0 for European options */
   earlyExercise: z.array(z.number()),
 });
-
-export const sviParameters = z.object({
-  a: z.number(),
-  b: z.number(),
-  rho: z.number(),
-  m: z.number(),
-  sigma: z.number(),
-});
-
-export const smileDescription = z.discriminatedUnion('model', [
-  z.object({ model: z.literal('svi-raw'), parameters: sviParameters }),
-  z.object({
-    model: z.literal('spline'),
-    parameters: z.object({
-      knots: z.array(z.number()),
-      totalVariance: z.array(z.number()),
-      curvature: z.array(z.number()),
-    }),
-  }),
-  z.object({ model: z.literal('flat'), parameters: z.object({ volatility: z.number() }) }),
-]);
 
 export const expiryPicture = z
   .object({

@@ -1,13 +1,13 @@
 import { z } from 'zod';
 import { expiryDate, figure, instantText } from './quantity.ts';
+import { smileDescription } from './smile.ts';
 
 /** The smile of one past session, at the expiry nearest to the tenor. */
-const pastSmile = z.object({
+export const pastSmile = z.object({
   expiry: expiryDate,
   years: z.number(),
   forward: z.number(),
-  /** Raw SVI: a, b, rho, m, sigma */
-  parameters: z.tuple([z.number(), z.number(), z.number(), z.number(), z.number()]),
+  smile: smileDescription,
   range: z.tuple([z.number(), z.number()]),
 });
 export type PastSmile = z.infer<typeof pastSmile>;

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { figure, optionSide, positive } from './quantity.ts';
-import { smileDescription } from './picture.ts';
+import { smileDescription } from './smile.ts';
 
 const quotes = z.array(figure).max(2000);
 

@@ -1,3 +1,4 @@
+import type { SmileDescription } from '@umwelt/core/surface';
 import { LISTED_SPREAD_KINDS, type TradedLeg } from '@umwelt/market/quote-source';
 import {
   bigserial,
@@ -227,12 +228,12 @@ export const trades = pgTable(
 /** The demo's one row: which simulator made it. */
 export const demo = pgTable('demo', { id: integer().primaryKey(), version: integer().notNull() });
 
-/** A fitted raw SVI smile; parameters a, b, rho, m, sigma. */
+/** A fitted smile. */
 export interface StoredSmile {
   expiry: string;
   years: number;
   forward: number;
-  parameters: [number, number, number, number, number];
+  smile: SmileDescription;
   /** Log-moneyness of the fitted quotes */
   range: [number, number];
 }

@@ -1,4 +1,4 @@
-import { borrowedSmile, fittedShift, type Smile, sviRawSmile } from '@umwelt/core/surface';
+import { borrowedSmile, describedSmile, fittedShift, type Smile } from '@umwelt/core/surface';
 import type { BorrowedSmilePicture, BorrowResponse, BorrowState, SmileLink } from '../../schema/borrow.ts';
 import type { ExpiryPicture, Picture } from '../../schema/picture.ts';
 import type { Database } from '../database/connect.ts';
@@ -97,10 +97,9 @@ function borrowFor(expiry: ExpiryPicture, links: SmileLink[], lenders: Picture[]
     near = next;
   }
   const source = path[path.length - 1];
-  if (source.smile?.model !== 'svi-raw') return undefined;
-  const { a, b, rho, m, sigma } = source.smile.parameters;
-  const base: BorrowedSmilePicture['base'] = { parameters: [a, b, rho, m, sigma], years: source.years };
-  let smile: Smile = sviRawSmile(source.smile.parameters, source.years);
+  if (!source.smile) return undefined;
+  const base: BorrowedSmilePicture['base'] = { smile: source.smile, years: source.years };
+  let smile: Smile = describedSmile(source.smile, source.years);
   const steps: BorrowedSmilePicture['steps'] = [];
   for (let i = links.length - 1; i >= 0; i--) {
     const borrower = i === 0 ? expiry : path[i - 1];
@@ -128,7 +127,7 @@ function borrowFor(expiry: ExpiryPicture, links: SmileLink[], lenders: Picture[]
 
 /** Expiry of the same date, else the nearest in time, among those with a smile in line. */
 function nearestExpiry(lender: Picture, expiry: ExpiryPicture): ExpiryPicture | undefined {
-  const able = lender.expiries.filter((e) => e.smile?.model === 'svi-raw' && e.outlier === null);
+  const able = lender.expiries.filter((e) => e.smile !== null && e.smile.model !== 'flat' && e.outlier === null);
   if (able.length === 0) return undefined;
   const distance = (e: ExpiryPicture) => (e.date === expiry.date ? -1 : Math.abs(Math.log(e.years / expiry.years)));
   return able.reduce((a, b) => (distance(b) < distance(a) ? b : a));

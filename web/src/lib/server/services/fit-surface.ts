@@ -25,15 +25,7 @@ export function fitSurface(o: SurfaceFitRequest): SurfaceFitResponse {
     slices: surface.expiries.map((e) => ({
       forward: e.forward.forward,
       discountFactor: e.forward.discountFactor,
-      // The pair (model, parameters) is one of the union's members by construction in core.
-      smile: e.smile
-        ? ({
-            model: e.smile.model,
-            parameters: e.smile.parameters,
-            rmse: e.smile.rmse,
-            insideMarket: e.smile.insideMarket,
-          } as SurfaceFitResponse['slices'][number]['smile'])
-        : null,
+      smile: e.smile ? { ...e.smile.description, rmse: e.smile.rmse, insideMarket: e.smile.insideMarket } : null,
       atm: finite(e.measures?.atm),
       riskReversal25: finite(e.measures?.riskReversal25),
       butterfly25: finite(e.measures?.butterfly25),

@@ -6,7 +6,7 @@ import type { StoredMeasures } from '../repositories/measures.ts';
 import type { StoredSlice } from '../repositories/slices.ts';
 
 /** Raise when the derivation changes: stored measures of another version are made again by a job. */
-export const DERIVATION_VERSION = 5;
+export const DERIVATION_VERSION = 6;
 /** Sessions of the realized windows: half a month, a month, a quarter, a year */
 export const REALIZED_WINDOWS = [10, 21, 63, 252];
 /** Close-to-close needs one close more. */
@@ -51,14 +51,13 @@ function finite(value: number | undefined): number | null {
 
 /** The smile of an expiry as it is kept for replay; none of an outlier or of a flat level. */
 function storedSmile(e: Surface['expiries'][number], expiry: Date): StoredSmile[] {
-  if (e.outlier || e.smile?.model !== 'svi-raw' || !('rho' in e.smile.parameters)) return [];
-  const { a, b, rho, m, sigma } = e.smile.parameters;
+  if (e.outlier || !e.smile || e.smile.description.model === 'flat') return [];
   return [
     {
       expiry: expiry.toISOString(),
       years: e.slice.timeToExpiry,
       forward: e.forward.forward,
-      parameters: [a, b, rho, m, sigma],
+      smile: e.smile.description,
       range: e.smile.range,
     },
   ];

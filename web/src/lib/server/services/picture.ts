@@ -285,9 +285,8 @@ function besideDividends(row: StoredSlice, e: SurfaceExpiry, carry: Carry): numb
 
 function smileRecord(e: SurfaceExpiry): ExpiryPicture['smile'] {
   if (!e.smile) return null;
-  const { model, parameters, rmse, insideMarket, range, quality, unconstrained = null } = e.smile;
-  // The pair (model, parameters) is one of the union's members by construction in core.
-  return { model, parameters, rmse, insideMarket, range, quality, unconstrained } as ExpiryPicture['smile'];
+  const { description, rmse, insideMarket, range, quality, unconstrained = null } = e.smile;
+  return { ...description, rmse, insideMarket, range, quality, unconstrained };
 }
 
 function sideRecord(row: StoredSlice, e: SurfaceExpiry, side: Side): ExpiryPicture['call'] {

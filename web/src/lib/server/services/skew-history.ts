@@ -1,5 +1,5 @@
 import { isoInZone } from '@umwelt/market/zone';
-import type { PastSmile, SkewHistory } from '../../schema/skew-history.ts';
+import { type PastSmile, pastSmile, type SkewHistory } from '../../schema/skew-history.ts';
 import type { Database } from '../database/connect.ts';
 import type { StoredSmile } from '../database/schema.ts';
 import { sessionSmiles } from '../repositories/measures.ts';
@@ -44,5 +44,6 @@ function nearestSmile(smiles: StoredSmile[], days: number, zone: string): PastSm
   if (smiles.length === 0) return null;
   const distance = (s: StoredSmile) => Math.abs(Math.log((365 * s.years) / days));
   const { expiry, ...smile } = smiles.reduce((a, b) => (distance(b) < distance(a) ? b : a));
-  return { ...smile, expiry: sessionDate(new Date(expiry), zone) };
+  // One kept by an earlier derivation may have another form: a job is about to make it anew.
+  return pastSmile.safeParse({ ...smile, expiry: sessionDate(new Date(expiry), zone) }).data ?? null;
 }
