@@ -1,12 +1,19 @@
 import type { ShownTable } from '../figures/shown-table.ts';
 import type { ChartFigure } from './figure.ts';
 
-/** Points of a chart as a table: one row a point, with the line it belongs to. */
+/** Points of a chart as a table: one row a point, with the line it belongs to; gaps and labels are none. */
 export function figureTable({ data }: ChartFigure): ShownTable {
   const rows = data.flatMap((trace, i) => {
-    const { x, y, name } = trace as { x?: ArrayLike<unknown>; y?: ArrayLike<unknown>; name?: string };
-    if (!x || !y) return [];
-    return Array.from(x, (value, p) => [name ?? `line ${i + 1}`, cell(value), cell(y[p])]);
+    const { x, y, name, mode } = trace as {
+      x?: ArrayLike<unknown>;
+      y?: ArrayLike<unknown>;
+      name?: string;
+      mode?: string;
+    };
+    if (!x || !y || mode === 'text') return [];
+    return Array.from(x, (value, p) => [name ?? `line ${i + 1}`, cell(value), cell(y[p])]).filter(
+      ([, across, up]) => across !== null || up !== null,
+    );
   });
   return { header: ['line', 'x', 'y'], rows };
 }
