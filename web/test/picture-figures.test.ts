@@ -1,10 +1,12 @@
 import { readFileSync } from 'node:fs';
+import { black76Price } from '@umwelt/core/pricing';
 import { explainMarketGap, GAP_CAUSES } from '@umwelt/core/whatif';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { chainRows } from '../src/lib/figures/chain-rows.ts';
 import { gapInput } from '../src/lib/figures/gap-input.ts';
 import { pricerFigures } from '../src/lib/figures/pricer-answers.ts';
 import { laterInputs, marketInputs } from '../src/lib/figures/pricer-defaults.ts';
+import { theoryVolatility, volatilityInForce } from '../src/lib/figures/volatility-in-force.ts';
 import { EXPIRY_MEASURES } from '../src/lib/measures/expiry-measures.ts';
 import { LEVEL_MEASURES } from '../src/lib/measures/level-measures.ts';
 import { QUOTE_MEASURES } from '../src/lib/measures/quote-measures.ts';
@@ -42,9 +44,13 @@ beforeAll(async () => {
 });
 afterAll(() => store.drop());
 
+const TYPED = 0.31;
+const inForce = (volatilitySource: (typeof VOLATILITY_SOURCES)[number]) =>
+  volatilityInForce(picture, { volatilitySource, typedVolatility: TYPED });
+
 test('call and put of every strike obey parity in value, delta and probability under the fitted smile', () => {
   for (const expiry of picture.expiries) {
-    const rows = chainRows(expiry, { volatilitySource: 'smile', sides: 'both' });
+    const rows = chainRows(expiry, { inForce: inForce('smile'), sides: 'both' });
     expect(rows).toHaveLength(2 * expiry.strikes.length);
     for (let i = 0; i < rows.length; i += 2) {
       const [call, put] = [rows[i], rows[i + 1]];
@@ -59,7 +65,7 @@ test('call and put of every strike obey parity in value, delta and probability u
 });
 
 test('dear and cheap are told by the side of the market on which theory lies', () => {
-  const rows = picture.expiries.flatMap((e) => chainRows(e, { volatilitySource: 'atm', sides: 'out' }));
+  const rows = picture.expiries.flatMap((e) => chainRows(e, { inForce: inForce('atm'), sides: 'out' }));
   const judged = rows.filter((r) => r.standing !== null);
   expect(judged.length).toBeGreaterThan(100);
   for (const { standing, theory, bid, ask, gap } of judged) {
@@ -71,8 +77,38 @@ test('dear and cheap are told by the side of the market on which theory lies', (
   expect(new Set(judged.map((r) => r.standing))).toContain('dear');
 });
 
+test('one volatility for all is that of the index, the past or the typed one at every strike, and Workings says whose', () => {
+  const expiry = { ...focus, realized: { volatility: 0.17, sessions: 25 } };
+  const past = { ...picture, expiries: [expiry] };
+  for (const [volatilitySource, level, origin] of [
+    ['index', picture.index30 ?? NaN, 'model-free 30-day'],
+    ['realized', 0.17, 'last 25 sessions'],
+    ['typed', TYPED, 'typed'],
+  ] as const) {
+    const rows = chainRows(expiry, { inForce: inForce(volatilitySource), sides: 'both' });
+    for (const row of rows) {
+      const { forward, discountFactor, years: timeToExpiry } = expiry;
+      const black = black76Price({ ...row, forward, discountFactor, timeToExpiry, volatility: level });
+      expect(row.theoryVolatility).toBe(level);
+      expect(row.theory).toBeCloseTo(black, 9);
+      const workings = workingsOf(
+        past,
+        { ...context, volatilitySource, typedVolatility: TYPED },
+        figureId('theory', expiry.date, row.strike, row.side),
+      );
+      expect(workings?.inputs.find((i) => i.symbol === 'σ')).toMatchObject({ value: level });
+      expect(workings?.inputs.find((i) => i.symbol === 'σ')?.source).toContain(origin);
+    }
+  }
+  // Without the figure there is no theory, and never another one in its place.
+  const none = { ...expiry, realized: null };
+  expect(theoryVolatility(none, { side: 'put', strike: none.strikes[0] }, inForce('realized'))).toBeNull();
+  const { theory, standing, delta } = chainRows(none, { inForce: inForce('realized'), sides: 'out' })[0];
+  expect([theory, standing, delta]).toEqual([null, null, null]);
+});
+
 test('every entry of the catalogue explains itself wherever it is shown, with the value that is shown', () => {
-  const rows = chainRows(focus, { volatilitySource: 'smile', sides: 'both' });
+  const rows = chainRows(focus, { inForce: inForce('smile'), sides: 'both' });
   const subjects = [
     ...LEVEL_MEASURES.map((m) => ({ m, id: figureId(m.id) })),
     ...EXPIRY_MEASURES.map((m) => ({ m, id: figureId(m.id, focus.date) })),
@@ -130,9 +166,13 @@ describe('the Reading', () => {
 describe('the Pricer on this market', () => {
   test("starts at the chain's theory for every quote, under every volatility source", () => {
     for (const volatilitySource of VOLATILITY_SOURCES) {
-      for (const row of chainRows(focus, { volatilitySource, sides: 'both' })) {
+      for (const row of chainRows(focus, { inForce: inForce(volatilitySource), sides: 'both' })) {
         if (row.theory === null) continue;
-        const inputs = marketInputs(picture, focus, { side: row.side, strike: row.strike, volatilitySource });
+        const inputs = marketInputs(picture, focus, {
+          side: row.side,
+          strike: row.strike,
+          inForce: inForce(volatilitySource),
+        });
         const result = pricerFigures({ inputs });
         if (!result.ok) throw new Error(result.message);
         const { greeks } = result.answer[row.side];
@@ -145,8 +185,8 @@ describe('the Pricer on this market', () => {
 
   test('leads from theory to the mid of every quote that has one, and leaves nothing over where a volatility fits', () => {
     let checked = 0;
-    for (const row of chainRows(focus, { volatilitySource: 'atm', sides: 'both' })) {
-      const inputs = marketInputs(picture, focus, { side: row.side, strike: row.strike, volatilitySource: 'atm' });
+    for (const row of chainRows(focus, { inForce: inForce('atm'), sides: 'both' })) {
+      const inputs = marketInputs(picture, focus, { side: row.side, strike: row.strike, inForce: inForce('atm') });
       const request = gapInput(picture, focus, inputs, 0.01);
       if (row.mid === null) expect(request).toBeUndefined();
       if (!request) continue;
@@ -161,24 +201,24 @@ describe('the Pricer on this market', () => {
     }
     expect(checked).toBeGreaterThan(20);
     const unlisted = {
-      ...marketInputs(picture, focus, { volatilitySource: 'smile' }),
+      ...marketInputs(picture, focus, { inForce: inForce('smile') }),
       strike: focus.strikes[0] + 0.001,
     };
     expect(gapInput(picture, focus, unlisted, 0)).toBeUndefined();
   });
 
   test('takes a later expiry for the decay, and none after the last', () => {
-    const inputs = marketInputs(picture, focus, { volatilitySource: 'smile' });
-    const later = laterInputs(picture, focus, inputs, 'smile');
+    const inputs = marketInputs(picture, focus, { inForce: inForce('smile') });
+    const later = laterInputs(picture, focus, inputs, inForce('smile'));
     expect(later?.days).toBeGreaterThan(focus.days);
     const last = picture.expiries[picture.expiries.length - 1];
     expect(
-      laterInputs(picture, last, marketInputs(picture, last, { volatilitySource: 'smile' }), 'smile'),
+      laterInputs(picture, last, marketInputs(picture, last, { inForce: inForce('smile') }), inForce('smile')),
     ).toBeUndefined();
   });
 
   test('explains each of its figures, and its Reading links to them', () => {
-    const inputs = { ...marketInputs(picture, focus, { volatilitySource: 'smile' }), exercise: 'american' as const };
+    const inputs = { ...marketInputs(picture, focus, { inForce: inForce('smile') }), exercise: 'american' as const };
     const result = pricerFigures({ inputs });
     if (!result.ok) throw new Error(result.message);
     const state = {

@@ -1,24 +1,22 @@
 <!-- Assumptions in force; a mark shows when any differs from its default. -->
 <script lang="ts">
   import { viewState } from '$lib/state/view-state.svelte';
-  import { type AsOfContext, VOLATILITY_SOURCES } from '$lib/schema/as-of-context';
+  import { numberText } from '$lib/figures/format';
+  import { VOLATILITY_SOURCE_NAMES } from '$lib/figures/volatility-in-force';
+  import VolatilityChoice from './volatility-choice.svelte';
 
   const view = viewState();
   const context = $derived(view.context);
   const isChanged = $derived(context.forwardSource !== 'parity' || context.volatilitySource !== 'smile');
-  const volatilityNames: Record<AsOfContext['volatilitySource'], string> = {
-    smile: 'smile',
-    own: "option's own",
-    atm: 'at the money',
-    borrowed: 'borrowed',
-  };
   const hasCurve = $derived(view.picture.expiries.some((e) => e.carryForward !== null));
 </script>
 
 <details class="relative">
   <summary class="chip flex cursor-pointer list-none items-center gap-1.5">
     <span class="quiet text-[11.5px]">assumes</span>
-    {context.forwardSource} · calendar · {volatilityNames[context.volatilitySource]}
+    {context.forwardSource} · calendar · {VOLATILITY_SOURCE_NAMES[context.volatilitySource]}{view.inForce.level === null
+      ? ''
+      : ` ${numberText(100 * view.inForce.level, 1)} %`}
     {#if isChanged}<span class="text-own" title="differs from the default">●</span>{/if}
   </summary>
   <div class="border-line bg-sheet fixed z-40 mt-1 w-80 border p-4 whitespace-normal">
@@ -40,20 +38,7 @@
           : 'No rate curve is stored for this currency, so only parity serves.'}
       </p>
     </fieldset>
-    <fieldset class="mt-3">
-      <legend class="small-caps">Volatility for theory</legend>
-      <div class="segment mt-1">
-        {#each VOLATILITY_SOURCES as source (source)}
-          <button
-            type="button"
-            aria-pressed={context.volatilitySource === source}
-            disabled={source === 'borrowed' && view.borrow?.state == null}
-            onclick={() => view.set({ volatilitySource: source === 'smile' ? undefined : source })}
-            >{volatilityNames[source]}</button
-          >
-        {/each}
-      </div>
-    </fieldset>
+    <VolatilityChoice />
     <p class="quiet mt-3 text-[11.5px]">
       Model: Black–Scholes–Merton on the forward. Exercise: {view.picture.underlying.exercise === 'american'
         ? 'American, by the premium over European'

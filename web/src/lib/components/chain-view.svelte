@@ -17,7 +17,7 @@
 
   const view = viewState();
   const focus = $derived(view.focus);
-  const rows = $derived(focus ? chainRows(focus, view.context) : []);
+  const rows = $derived(focus ? chainRows(focus, { inForce: view.inForce, sides: view.context.sides }) : []);
   const underlying = $derived(view.picture.underlying);
   const out = $derived(rows.filter((r) => r.verdict !== null).length);
   const isContract = $derived(view.context.basis === 'contract');

@@ -1,8 +1,8 @@
 import { blackScholesMertonGreeks, forwardDelta, type Greeks } from '@umwelt/core/pricing';
-import { smileVolatility } from '@umwelt/core/surface';
 import type { AsOfContext } from '../schema/as-of-context.ts';
 import type { ExpiryPicture, QuoteReasonText, Side } from '../schema/picture.ts';
-import { borrowedSmileOf, fittedVolatility } from './expiry-smile.ts';
+import { fittedVolatility } from './expiry-smile.ts';
+import { theoryVolatility, type VolatilityInForce } from './volatility-in-force.ts';
 
 /** One quote against theory. Greeks per unit of underlying: theta per calendar day, vega per volatility point. */
 export interface ChainRow {
@@ -41,27 +41,6 @@ export interface ChainRow {
 
 const DAYS = 365;
 
-/** Volatility that theory uses for a quote under the source in force. */
-export function theoryVolatility(
-  expiry: ExpiryPicture,
-  side: Side,
-  index: number,
-  source: AsOfContext['volatilitySource'],
-): number | null {
-  switch (source) {
-    case 'smile':
-      return fittedVolatility(expiry, expiry.strikes[index]);
-    case 'own':
-      return expiry[side].midVolatility[index];
-    case 'atm':
-      return expiry.atm;
-    case 'borrowed': {
-      const smile = borrowedSmileOf(expiry);
-      return smile ? smileVolatility(smile, Math.log(expiry.strikes[index] / expiry.forward)) : null;
-    }
-  }
-}
-
 /** Price and Greeks of the European equivalent of a quote on the expiry's own forward and discount factor, plain partial derivatives. */
 function theoryGreeks(expiry: ExpiryPicture, o: { side: Side; strike: number; volatility: number }): Greeks {
   return blackScholesMertonGreeks({
@@ -92,12 +71,15 @@ export function theoryPrice(expiry: ExpiryPicture, o: { side: Side; strike: numb
 }
 
 /** Quotes of one expiry against theory, by descending strike; `out` keeps the out-of-the-money side of each. */
-export function chainRows(expiry: ExpiryPicture, o: Pick<AsOfContext, 'volatilitySource' | 'sides'>): ChainRow[] {
+export function chainRows(
+  expiry: ExpiryPicture,
+  o: { inForce: VolatilityInForce; sides: AsOfContext['sides'] },
+): ChainRow[] {
   const rows: ChainRow[] = [];
   for (let i = expiry.strikes.length - 1; i >= 0; i--) {
     const isCallOut = expiry.strikes[i] >= expiry.forward;
     const sides: Side[] = o.sides === 'both' ? ['call', 'put'] : [isCallOut ? 'call' : 'put'];
-    for (const side of sides) rows.push(chainRow(expiry, side, i, o.volatilitySource));
+    for (const side of sides) rows.push(chainRow(expiry, side, i, o.inForce));
   }
   return rows;
 }
@@ -114,11 +96,11 @@ function gapInVolatility(
   return nearer === null ? null : nearer - theory;
 }
 
-function chainRow(expiry: ExpiryPicture, side: Side, i: number, source: AsOfContext['volatilitySource']): ChainRow {
+function chainRow(expiry: ExpiryPicture, side: Side, i: number, inForce: VolatilityInForce): ChainRow {
   const strike = expiry.strikes[i];
   const quotes = expiry[side];
   const { bid, ask } = { bid: quotes.bid[i], ask: quotes.ask[i] };
-  const volatility = theoryVolatility(expiry, side, i, source);
+  const volatility = theoryVolatility(expiry, { side, strike }, inForce);
   const greeks = volatility === null ? undefined : theoryGreeks(expiry, { side, strike, volatility });
   const earlyExercise = quotes.earlyExercise[i];
   const theory = greeks ? greeks.price + earlyExercise : null;

@@ -1,8 +1,7 @@
-import type { AsOfContext } from '../schema/as-of-context.ts';
 import type { ExpiryPicture, Picture, Side } from '../schema/picture.ts';
 import type { PricerInputs } from '../schema/pricer-inputs.ts';
-import { theoryVolatility } from './chain-rows.ts';
 import { fittedVolatility } from './expiry-smile.ts';
+import { theoryVolatility, type VolatilityInForce } from './volatility-in-force.ts';
 
 /** Where there is no underlying to start from. */
 export const PLAIN_INPUTS: PricerInputs = {
@@ -29,24 +28,21 @@ export function strikeAtMoney(expiry: ExpiryPicture): number {
   );
 }
 
-/** Volatility of an expiry at a strike by the source in force; the smile's where the strike is not listed. */
-export function volatilityAt(
-  expiry: ExpiryPicture,
-  side: Side,
-  strike: number,
-  source: AsOfContext['volatilitySource'],
-): number {
-  const index = expiry.strikes.indexOf(strike);
-  const listed = index < 0 ? null : theoryVolatility(expiry, side, index, source);
-  const fallback = source === 'atm' ? expiry.atm : fittedVolatility(expiry, strike);
-  return listed ?? fallback ?? expiry.atm ?? LAST_VOLATILITY;
+/** Volatility of an expiry at a strike by the source in force; the smile's where that has none. */
+export function volatilityAt(expiry: ExpiryPicture, side: Side, strike: number, inForce: VolatilityInForce): number {
+  return (
+    theoryVolatility(expiry, { side, strike }, inForce) ??
+    fittedVolatility(expiry, strike) ??
+    expiry.atm ??
+    LAST_VOLATILITY
+  );
 }
 
 /** Inputs as the market of an expiry gives them: what the Pricer starts from, and what stands where nothing is typed. */
 export function marketInputs(
   picture: Picture,
   expiry: ExpiryPicture,
-  o: { side?: Side; strike?: number; volatilitySource: AsOfContext['volatilitySource'] },
+  o: { side?: Side; strike?: number; inForce: VolatilityInForce },
 ): PricerInputs {
   const { underlying } = picture;
   const isFutures = underlying.model === 'futures';
@@ -59,7 +55,7 @@ export function marketInputs(
     underlying: isFutures ? expiry.forward : picture.price,
     strike,
     days: expiry.days,
-    volatility: volatilityAt(expiry, side, strike, o.volatilitySource),
+    volatility: volatilityAt(expiry, side, strike, o.inForce),
     rate: expiry.impliedRate,
     dividendYield: isFutures ? 0 : expiry.impliedYield,
     dividends: [],
@@ -69,14 +65,9 @@ export function marketInputs(
 }
 
 /** Inputs of the same option in the next expiry, monthly before others, for its decay beside the present one's. */
-export function laterInputs(
-  picture: Picture,
-  expiry: ExpiryPicture,
-  inputs: PricerInputs,
-  source: AsOfContext['volatilitySource'],
-) {
+export function laterInputs(picture: Picture, expiry: ExpiryPicture, inputs: PricerInputs, inForce: VolatilityInForce) {
   const later = picture.expiries.filter((e) => e.days > Math.max(expiry.days, inputs.days) + 1);
   const next = later.find((e) => e.isMonthly) ?? later[0];
   if (!next) return undefined;
-  return { date: next.date, days: next.days, volatility: volatilityAt(next, inputs.side, inputs.strike, source) };
+  return { date: next.date, days: next.days, volatility: volatilityAt(next, inputs.side, inputs.strike, inForce) };
 }

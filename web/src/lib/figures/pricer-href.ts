@@ -1,7 +1,7 @@
 import { figureParts } from '../measures/workings.ts';
 
 /** Parameters of a view that the Pricer understands as they are. */
-const KEPT = ['asOf', 'expiries', 'forwardSource', 'volatilitySource', 'restored'];
+const KEPT = ['asOf', 'expiries', 'forwardSource', 'volatilitySource', 'typedVolatility', 'restored'];
 
 /**
  * Address of the Pricer on an underlying.

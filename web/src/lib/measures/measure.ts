@@ -31,7 +31,7 @@ export interface WorkingsInput {
 /** What a measure is taken of. */
 export interface LevelSubject {
   picture: Picture;
-  context: Pick<AsOfContext, 'volatilitySource' | 'forwardSource'>;
+  context: Pick<AsOfContext, 'volatilitySource' | 'typedVolatility' | 'forwardSource'>;
 }
 export interface ExpirySubject extends LevelSubject {
   expiry: ExpiryPicture;

@@ -5,12 +5,25 @@ const MERTON = 'Merton, R. C. (1973). Theory of rational option pricing. Bell Jo
 const BLACK = 'Black, F. (1976). The pricing of commodity contracts. Journal of Financial Economics 3(1-2), 167-179';
 const LETS_BE_RATIONAL = "Jäckel, P. (2017). Let's be rational. Wilmott 2017(87), 40-53 (how the price is inverted)";
 
-const SOURCES = {
-  smile: 'fitted smile at the strike',
-  own: "the quote's own mid",
-  atm: 'at the money of the expiry',
-  borrowed: 'borrowed smile at the strike',
-};
+/** Where the volatility of theory comes from. */
+function volatilityOrigin({ expiry, context }: QuoteSubject): string {
+  switch (context.volatilitySource) {
+    case 'smile':
+      return 'fitted smile at the strike';
+    case 'own':
+      return "the quote's own mid";
+    case 'atm':
+      return 'at the money of the expiry';
+    case 'borrowed':
+      return 'borrowed smile at the strike';
+    case 'index':
+      return 'model-free 30-day volatility of the underlying';
+    case 'realized':
+      return `close to close over the last ${expiry.realized?.sessions ?? 0} sessions, as many as the expiry has left`;
+    case 'typed':
+      return 'typed';
+  }
+}
 
 function contractInputs({ expiry, row }: QuoteSubject): WorkingsInput[] {
   return [
@@ -40,14 +53,14 @@ function contractInputs({ expiry, row }: QuoteSubject): WorkingsInput[] {
 }
 
 function theoryInputs(subject: QuoteSubject): WorkingsInput[] {
-  const { expiry, row, context } = subject;
+  const { expiry, row } = subject;
   const sigma = row.theoryVolatility;
   const deviation = sigma === null ? NaN : sigma * Math.sqrt(expiry.years);
   const d1 = Math.log(expiry.forward / row.strike) / deviation + 0.5 * deviation;
   const or = (value: number) => (Number.isFinite(value) ? value : null);
   return [
     ...contractInputs(subject),
-    { symbol: 'σ', label: 'volatility', value: sigma, unit: 'volatility', source: SOURCES[context.volatilitySource] },
+    { symbol: 'σ', label: 'volatility', value: sigma, unit: 'volatility', source: volatilityOrigin(subject) },
     { symbol: 'd₁', label: 'ln(F / K) / (σ√T) + σ√T / 2', value: or(d1), unit: 'factor', source: 'computed' },
     { symbol: 'd₂', label: 'd₁ − σ√T', value: or(d1 - deviation), unit: 'factor', source: 'computed' },
   ];

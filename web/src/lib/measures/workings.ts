@@ -1,5 +1,5 @@
 import { chainRows } from '../figures/chain-rows.ts';
-import type { AsOfContext } from '../schema/as-of-context.ts';
+import { volatilityInForce } from '../figures/volatility-in-force.ts';
 import type { Picture, Side } from '../schema/picture.ts';
 import { EXPIRY_MEASURES } from './expiry-measures.ts';
 import { LEVEL_MEASURES } from './level-measures.ts';
@@ -55,11 +55,7 @@ export function explain<Subject>(measure: Measure<Subject>, subject: Subject, id
 }
 
 /** Workings of the figure with an identifier, undefined when the picture has no such figure. */
-export function workingsOf(
-  picture: Picture,
-  context: Pick<AsOfContext, 'volatilitySource' | 'forwardSource'>,
-  id: string,
-): Workings | undefined {
+export function workingsOf(picture: Picture, context: LevelSubject['context'], id: string): Workings | undefined {
   const { measure: name, expiry: date, strike, side } = figureParts(id);
   const { symbol } = picture.underlying;
   const level: LevelSubject = { picture, context };
@@ -75,7 +71,7 @@ export function workingsOf(
     return measure && explain(measure, ofExpiry, id, `${symbol} ${date}`);
   }
   const measure = QUOTE_MEASURES.find((m) => m.id === name);
-  const row = chainRows(expiry, { volatilitySource: context.volatilitySource, sides: 'both' }).find(
+  const row = chainRows(expiry, { inForce: volatilityInForce(picture, context), sides: 'both' }).find(
     (r) => r.strike === strike && r.side === side,
   );
   if (!measure || !row) return undefined;

@@ -14,6 +14,12 @@ import {
   volatilityText,
 } from '../figures/format.ts';
 import { theoryPrice } from '../figures/chain-rows.ts';
+import {
+  theoryVolatility,
+  VOLATILITY_SOURCE_NAMES,
+  type VolatilityInForce,
+  volatilityInForce,
+} from '../figures/volatility-in-force.ts';
 import { figureId } from '../measures/workings.ts';
 import type { BorrowState } from '../schema/borrow.ts';
 import type { AsOfContext } from '../schema/as-of-context.ts';
@@ -313,10 +319,25 @@ export function termReading(picture: Picture, context: AsOfContext): Sentence[] 
   return sentences;
 }
 
+/** What theory rests on, where that is not a smile. */
+function sourceSentence(focus: ExpiryPicture, inForce: VolatilityInForce): Sentence[] {
+  const { source } = inForce;
+  if (source === 'smile' || source === 'own' || source === 'borrowed') return [];
+  const volatility = theoryVolatility(focus, { side: 'call', strike: focus.forward }, inForce);
+  const name =
+    source === 'realized' && focus.realized
+      ? `realized over ${focus.realized.sessions} sessions`
+      : VOLATILITY_SOURCE_NAMES[source];
+  return volatility === null
+    ? [[`Theory is to use ${name}, but there is no such figure here: pick another volatility above.`]]
+    : [[`Theory uses one volatility for every strike: ${volatilityText(volatility)} %, ${name}.`]];
+}
+
 /** Sentences beside Chain. */
 export function chainReading(picture: Picture, focus: ExpiryPicture | undefined, context: AsOfContext): Sentence[] {
   if (!focus) return [['Pick an expiry in the ribbon above.']];
-  const rows = chainRows(focus, context);
+  const inForce = volatilityInForce(picture, context);
+  const rows = chainRows(focus, { inForce, sides: context.sides });
   const count = (standing: string) => rows.filter((r) => r.standing === standing).length;
   const decimals = tickDecimals(picture.underlying.underlyingTick);
   const sentences: Sentence[] = [levelSentence(picture)];
@@ -338,6 +359,7 @@ export function chainReading(picture: Picture, focus: ExpiryPicture | undefined,
           ]
         : ['.']),
   ]);
+  sentences.push(...sourceSentence(focus, inForce));
   sentences.push([
     `Of ${rows.length} quotes ${count('inside')} hold theory inside bid and offer, ${count('dear')} are dear, ${count('cheap')} cheap.`,
   ]);

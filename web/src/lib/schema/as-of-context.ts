@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { expiryDate, instantText, optionSide, symbolText } from './quantity.ts';
 
 export const FORWARD_SOURCES = ['parity', 'carry'] as const;
-export const VOLATILITY_SOURCES = ['smile', 'own', 'atm', 'borrowed'] as const;
+export const VOLATILITY_SOURCES = ['smile', 'own', 'atm', 'borrowed', 'index', 'realized', 'typed'] as const;
 export const BASES = ['share', 'contract'] as const;
 export const CHAIN_TABLES = ['quotes', 'spreads', 'prints'] as const;
 export const SKEW_AXES = ['strike', 'distance', 'moneyness', 'deviations', 'delta'] as const;
@@ -61,6 +61,8 @@ export const asOfContext = z.object({
   expiry: expiryDate.optional().catch(undefined),
   forwardSource: z.enum(FORWARD_SOURCES).default('parity').catch('parity'),
   volatilitySource: z.enum(VOLATILITY_SOURCES).default('smile').catch('smile'),
+  /** Decimal, for the source of that name */
+  typedVolatility: z.coerce.number().gt(0).max(5).optional().catch(undefined),
   basis: z.enum(BASES).default('share').catch('share'),
   restored: list(restoredQuote).default([]).catch([]),
   /** What Skew shows: smiles now, put and call side by side, the past year, or the smile through it */

@@ -73,8 +73,7 @@ export class PricerState implements WorkingsHost {
     const { view } = this;
     if (!view?.focus) return PLAIN_INPUTS;
     const { side, strike } = this.own;
-    const { volatilitySource } = view.context;
-    return marketInputs(view.picture, view.focus, { side, strike, volatilitySource });
+    return marketInputs(view.picture, view.focus, { side, strike, inForce: view.inForce });
   });
   readonly inputs: PricerInputs = $derived({ ...this.market, ...this.own });
   readonly factor: number = $derived(basisFactor(this.settings.basis, this.inputs));
@@ -116,7 +115,7 @@ export class PricerState implements WorkingsHost {
   readonly far: PricerInputs & { date?: string } = $derived.by(() => {
     const { view, inputs, settings } = this;
     const { farDays, farVolatility } = settings;
-    const next = view?.focus ? laterInputs(view.picture, view.focus, inputs, view.context.volatilitySource) : undefined;
+    const next = view?.focus ? laterInputs(view.picture, view.focus, inputs, view.inForce) : undefined;
     return {
       ...inputs,
       days: farDays ?? next?.days ?? 2 * inputs.days,

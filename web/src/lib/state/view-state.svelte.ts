@@ -11,6 +11,7 @@ import type { SentenceAction } from '$lib/reading/sentence';
 import type { Picture, Side } from '../schema/picture.ts';
 import { pricerHref } from '../figures/pricer-href.ts';
 import { type Compared, Comparisons } from './comparisons.svelte.ts';
+import { volatilityInForce } from '../figures/volatility-in-force.ts';
 import { Fetched } from './fetched.svelte.ts';
 import type { LiveState } from './live-state.svelte.ts';
 import type { WorkingsHost } from './workings-host.ts';
@@ -26,6 +27,8 @@ export class ViewState implements WorkingsHost {
   readonly context: AsOfContext = $derived(parseContext(page.url.searchParams));
   readonly shown = $derived.by(() => shownExpiries(this.picture, this.context));
   readonly focus = $derived.by(() => focusExpiry(this.picture, this.context));
+
+  readonly inForce = $derived.by(() => volatilityInForce(this.picture, this.context));
 
   /** @param loaded what the page was loaded with; the feed's newer pictures take its place while live */
   constructor(loaded: () => Picture, live: LiveState) {

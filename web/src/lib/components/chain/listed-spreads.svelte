@@ -17,7 +17,7 @@
   );
   const rows = $derived(
     (fetched.answer?.spreads ?? []).map((spread) => {
-      const theory = spreadTheory(view.picture, spread.legs, view.context.volatilitySource);
+      const theory = spreadTheory(view.picture, spread.legs, view.inForce);
       const standing =
         theory === null ? null : spread.bid > theory ? 'dear' : spread.ask < theory ? 'cheap' : ('inside' as const);
       return { ...spread, theory, standing, text: tradedText(spread.kind, spread.legs, view.picture.asOf) };

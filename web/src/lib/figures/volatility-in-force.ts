@@ -1,0 +1,62 @@
+import { smileVolatility } from '@umwelt/core/surface';
+import type { AsOfContext } from '../schema/as-of-context.ts';
+import type { ExpiryPicture, Picture, Side } from '../schema/picture.ts';
+import { borrowedSmileOf, fittedVolatility } from './expiry-smile.ts';
+
+/** Which volatility theory uses. */
+export interface VolatilityInForce {
+  source: AsOfContext['volatilitySource'];
+  /** The one for all expiries and strikes, where the source is such; null when it is another, or has none to give */
+  level: number | null;
+}
+
+/** What each source is called. */
+export const VOLATILITY_SOURCE_NAMES: Record<AsOfContext['volatilitySource'], string> = {
+  smile: 'smile',
+  own: "option's own",
+  atm: 'at the money',
+  borrowed: 'borrowed',
+  index: '30-day index',
+  realized: 'realized',
+  typed: 'typed',
+};
+
+/** The volatility in force over a picture. */
+export function volatilityInForce(
+  picture: Picture,
+  { volatilitySource: source, typedVolatility }: Pick<AsOfContext, 'volatilitySource' | 'typedVolatility'>,
+): VolatilityInForce {
+  switch (source) {
+    case 'index':
+      return { source, level: picture.index30 };
+    case 'typed':
+      return { source, level: typedVolatility ?? null };
+    default:
+      return { source, level: null };
+  }
+}
+
+/** Volatility that theory uses for an option of an expiry; null where the source has none. */
+export function theoryVolatility(
+  expiry: ExpiryPicture,
+  { side, strike }: { side: Side; strike: number },
+  { source, level }: VolatilityInForce,
+): number | null {
+  switch (source) {
+    case 'smile':
+      return fittedVolatility(expiry, strike);
+    case 'own':
+      return expiry[side].midVolatility[expiry.strikes.indexOf(strike)] ?? null;
+    case 'atm':
+      return expiry.atm;
+    case 'borrowed': {
+      const smile = borrowedSmileOf(expiry);
+      return smile ? smileVolatility(smile, Math.log(strike / expiry.forward)) : null;
+    }
+    case 'realized':
+      return expiry.realized?.volatility ?? null;
+    case 'index':
+    case 'typed':
+      return level;
+  }
+}
