@@ -1,6 +1,6 @@
 <!-- Market in volatility: whisker from bid to offer (put dashed), fitted diamond (call filled, put hollow). -->
 <script lang="ts">
-  import type { ChainRow } from '$lib/figures/chain-rows';
+  import type { ChainRow } from '$lib/schema/chain-row';
 
   interface Props {
     row: ChainRow;

@@ -17,7 +17,7 @@
     atm: 'of the expiry, at every strike',
     borrowed: 'of the donor, at each strike',
     index: 'model-free, for all expiries',
-    realized: 'over as long as the expiry has left',
+    realized: 'over as long, close to close',
     typed: 'for all expiries',
   };
 
@@ -76,7 +76,7 @@
             onchange={(event) => type(event.currentTarget.value)}
           /> %
         {:else}
-          <span class="tabular-nums"
+          <span class="whitespace-nowrap tabular-nums"
             >{values[source] === null ? '—' : `${numberText(100 * (values[source] ?? 0), 1)} %`}</span
           >
         {/if}

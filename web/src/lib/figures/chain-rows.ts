@@ -1,43 +1,9 @@
 import { blackScholesMertonGreeks, forwardDelta, type Greeks } from '@umwelt/core/pricing';
 import type { AsOfContext } from '../schema/as-of-context.ts';
-import type { ExpiryPicture, QuoteReasonText, Side } from '../schema/picture.ts';
+import type { ChainRow } from '../schema/chain-row.ts';
+import type { ExpiryPicture, Side } from '../schema/picture.ts';
 import { fittedVolatility } from './expiry-smile.ts';
 import { theoryVolatility, type VolatilityInForce } from './volatility-in-force.ts';
-
-/** One quote against theory. Greeks per unit of underlying: theta per calendar day, vega per volatility point. */
-export interface ChainRow {
-  strike: number;
-  side: Side;
-  bid: number | null;
-  ask: number | null;
-  mid: number | null;
-  last: number | null;
-  volume: number | null;
-  openInterest: number | null;
-  verdict: QuoteReasonText | null;
-  bidVolatility: number | null;
-  midVolatility: number | null;
-  askVolatility: number | null;
-  fitVolatility: number | null;
-  /** Volatility that theory uses, by the source in force */
-  theoryVolatility: number | null;
-  theory: number | null;
-  /** Part of theory that early exercise is worth */
-  earlyExercise: number;
-  /** Market outside theory: bid above it (dear) or offer below it (cheap); null inside or without both */
-  standing: 'dear' | 'cheap' | 'inside' | null;
-  /** Distance from theory to the nearest of bid and offer, 0 inside */
-  gap: number | null;
-  /** The same in volatility: bid or offer volatility less theory's; null where either is missing */
-  gapVolatility: number | null;
-  delta: number | null;
-  gamma: number | null;
-  theta: number | null;
-  vega: number | null;
-  rho: number | null;
-  forwardDelta: number | null;
-  probabilityItm: number | null;
-}
 
 const DAYS = 365;
 

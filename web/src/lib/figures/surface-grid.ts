@@ -3,7 +3,17 @@ import { smileVolatility } from '@umwelt/core/surface';
 import type { ExpiryPicture } from '../schema/picture.ts';
 import { expirySmile } from './expiry-smile.ts';
 
-export const SURFACE_VALUES = ['volatility', 'interest', 'delta', 'gamma', 'vega', 'theta'] as const;
+/** Greeks of the out-of-the-money option, with what a unit of each is scaled by: days, percent, volatility points. */
+const GREEK_SCALES = { vega: 0.01, theta: 1 / 365, rho: 0.01, vanna: 0.01, volga: 1e-4, charm: 1 / 365 } as const;
+type ScaledGreek = keyof typeof GREEK_SCALES;
+
+export const SURFACE_VALUES = [
+  'volatility',
+  'interest',
+  'delta',
+  'gamma',
+  ...(Object.keys(GREEK_SCALES) as ScaledGreek[]),
+] as const;
 export type SurfaceValue = (typeof SURFACE_VALUES)[number];
 
 /** One value over expiries (rows, near to far) and log-moneyness (columns); NaN where nothing is quoted. */
@@ -43,10 +53,9 @@ function rowOf(e: ExpiryPicture, logMoneyness: number[], value: SurfaceValue): n
     const option = { side, forward: e.forward, strike, timeToExpiry: e.years, volatility } as const;
     if (value === 'delta') return Math.abs(forwardDelta(option));
     const greeks = black76Greeks({ ...option, rate: e.impliedRate });
-    // Per percent of the forward, volatility point and day, so that underlyings of any price can be compared.
+    // Per percent of the forward, so that underlyings of any price can be compared.
     if (value === 'gamma') return (greeks.gamma * e.forward) / 100;
-    if (value === 'vega') return greeks.vega * 0.01;
-    return greeks.theta / 365;
+    return greeks[value] * GREEK_SCALES[value];
   });
 }
 

@@ -1,20 +1,6 @@
 import { forwardVolatility } from '@umwelt/core/surface';
 import type { ExpiryPicture, Picture } from '../schema/picture.ts';
-
-/** One expiry of the term structure; volatilities per year as decimals. */
-export type TermRow = {
-  expiry: string;
-  days: number;
-  isMonthly: boolean;
-  forward: number;
-  atm: number | null;
-  riskReversal25: number | null;
-  butterfly25: number | null;
-  /** Between the previous expiry (or the instant) and this one; null when negative variance makes it impossible */
-  forwardVolatility: number | null;
-  percentile: number | null;
-  rank: number | null;
-};
+import type { TermRow } from '../schema/term-row.ts';
 
 /** Volatility between the previous fitted expiry and this one. */
 export function forwardVolatilityInto(picture: Picture, expiry: ExpiryPicture): number | null {

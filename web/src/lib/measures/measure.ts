@@ -1,4 +1,4 @@
-import type { ChainRow } from '../figures/chain-rows.ts';
+import type { ChainRow } from '../schema/chain-row.ts';
 import type { AsOfContext } from '../schema/as-of-context.ts';
 import type { ExpiryPicture, Picture } from '../schema/picture.ts';
 

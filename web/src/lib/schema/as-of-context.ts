@@ -49,22 +49,33 @@ export function comparisonText({ symbol, asOf }: Comparison): string {
   return asOf === undefined ? symbol : `${symbol}@${asOf}`;
 }
 
+/** What a picture, and theory over it, is asked for by: instant, expiry in focus, assumptions, quotes put back. */
+export const pictureQuery = z.object({
+  asOf: asOfText.optional(),
+  /** Expiry in focus; absent means the first standard monthly */
+  expiry: expiryDate.optional(),
+  forwardSource: z.enum(FORWARD_SOURCES).default('parity'),
+  volatilitySource: z.enum(VOLATILITY_SOURCES).default('smile'),
+  /** Decimal, for the source of that name */
+  typedVolatility: z.coerce.number().gt(0).max(5).optional(),
+  restored: list(restoredQuote).default([]),
+});
+const { asOf, expiry, forwardSource, volatilitySource, typedVolatility, restored } = pictureQuery.shape;
+
 /**
  * State of a view as its URL carries it: instant, expiries, assumptions, quotes put back, what Workings shows. One
  * schema for pages and API; unknown or malformed parameters fall back to the default rather than fail a whole page.
  */
 export const asOfContext = z.object({
-  asOf: asOfText.optional().catch(undefined),
+  asOf: asOf.catch(undefined),
   /** Expiries shown; absent means all */
   expiries: list(expiryDate).optional().catch(undefined),
-  /** Expiry in focus; absent means the first standard monthly */
-  expiry: expiryDate.optional().catch(undefined),
-  forwardSource: z.enum(FORWARD_SOURCES).default('parity').catch('parity'),
-  volatilitySource: z.enum(VOLATILITY_SOURCES).default('smile').catch('smile'),
-  /** Decimal, for the source of that name */
-  typedVolatility: z.coerce.number().gt(0).max(5).optional().catch(undefined),
+  expiry: expiry.catch(undefined),
+  forwardSource: forwardSource.catch('parity'),
+  volatilitySource: volatilitySource.catch('smile'),
+  typedVolatility: typedVolatility.catch(undefined),
   basis: z.enum(BASES).default('share').catch('share'),
-  restored: list(restoredQuote).default([]).catch([]),
+  restored: restored.catch([]),
   /** What Skew shows: smiles now, put and call side by side, the past year, or the smile through it */
   skew: z.enum(SKEW_PANELS).default('smiles').catch('smiles'),
   /** How Skew counts the same distance both ways */

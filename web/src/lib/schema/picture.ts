@@ -3,8 +3,9 @@ import { borrowedSmilePicture } from './borrow.ts';
 import { expiryDate, figure, instantText, optionSide } from './quantity.ts';
 import { smileDescription } from './smile.ts';
 
-const reason = z.enum(['crossed', 'no-bid', 'no-ask', 'stale', 'below-intrinsic', 'too-wide']);
-export type QuoteReasonText = z.infer<typeof reason>;
+/** Why a quote is not used. */
+export const quoteReason = z.enum(['crossed', 'no-bid', 'no-ask', 'stale', 'below-intrinsic', 'too-wide']);
+export type QuoteReasonText = z.infer<typeof quoteReason>;
 
 export const underlyingSummary = z
   .object({
@@ -42,7 +43,7 @@ const sideColumns = z.object({
   bidVolatility: z.array(figure),
   midVolatility: z.array(figure),
   askVolatility: z.array(figure),
-  verdict: z.array(reason.nullable()),
+  verdict: z.array(quoteReason.nullable()),
   /** What early exercise adds to the price, taken off the quotes before they are turned into volatilities; 0 for European options */
   earlyExercise: z.array(z.number()),
 });

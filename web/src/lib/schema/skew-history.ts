@@ -29,4 +29,4 @@ export const skewHistoryResponse = z
 export type SkewHistory = z.infer<typeof skewHistoryResponse>;
 
 /** Days to expiry that the smiles are taken nearest to. */
-export const skewTenor = z.coerce.number().min(1).max(1000).default(30).catch(30);
+export const skewTenor = z.object({ days: z.coerce.number().min(1).max(1000).default(30) });

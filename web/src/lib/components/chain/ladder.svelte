@@ -4,7 +4,7 @@
   import Figure from '../figure.svelte';
   import LadderWhisker from '../ladder-whisker.svelte';
   import { type ChainColumnId, chainColumn } from '$lib/figures/chain-columns';
-  import type { ChainRow } from '$lib/figures/chain-rows';
+  import type { ChainRow } from '$lib/schema/chain-row';
   import {
     countText,
     numberText,

@@ -23,6 +23,10 @@
     gamma: 'gamma per 1 %',
     vega: 'vega per point',
     theta: 'theta per day',
+    rho: 'rho per point',
+    vanna: 'vanna, delta per point',
+    volga: 'volga, vega per point',
+    charm: 'charm, delta per day',
   };
   let value = $state<SurfaceValue>('volatility');
   let isFlat = $state(false);

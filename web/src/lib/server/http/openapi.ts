@@ -1,6 +1,6 @@
 import { createDocument, type ZodOpenApiPathsObject } from 'zod-openapi';
 import { z } from 'zod';
-import { asOfText } from '../../schema/as-of-context.ts';
+import { pictureQuery } from '../../schema/as-of-context.ts';
 import { feedCommand, feedStatus, jobGroup } from '../../schema/live.ts';
 import { tableExport, tableImport, tableImportResult, tableKind } from '../../schema/table-export.ts';
 import { importOptions, importPreview, importResult } from '../../schema/chain-import.ts';
@@ -12,9 +12,11 @@ import {
   priceContract,
   priceResponse,
 } from '../../schema/price.ts';
-import { expiryDate, instantText, symbolText } from '../../schema/quantity.ts';
+import { instantText, symbolText } from '../../schema/quantity.ts';
 import { borrowResponse, smileLink } from '../../schema/borrow.ts';
-import { skewHistoryResponse } from '../../schema/skew-history.ts';
+import { chainRow } from '../../schema/chain-row.ts';
+import { termRow } from '../../schema/term-row.ts';
+import { skewHistoryResponse, skewTenor } from '../../schema/skew-history.ts';
 import { spreadsResponse, tradesResponse } from '../../schema/traded.ts';
 import { surfaceFitRequest, surfaceFitResponse } from '../../schema/surface-fit.ts';
 
@@ -42,10 +44,14 @@ const post = (summary: string, body: z.ZodType, response: z.ZodType) => ({
 });
 const asOfParameters = {
   path: z.object({ symbol: symbolText }),
-  query: z.object({ asOf: asOfText.optional(), expiry: expiryDate.optional(), format: z.enum(['csv']).optional() }),
+  query: pictureQuery.extend({ format: z.enum(['csv']).optional() }),
 };
-const view = (summary: string, response: z.ZodType) => ({
-  get: { summary, requestParams: asOfParameters, responses: ok(response, summary) },
+const view = (summary: string, response: z.ZodType, more: z.ZodRawShape = {}) => ({
+  get: {
+    summary,
+    requestParams: { ...asOfParameters, query: asOfParameters.query.extend(more) },
+    responses: ok(response, summary),
+  },
 });
 
 const paths: ZodOpenApiPathsObject = {
@@ -142,7 +148,7 @@ const paths: ZodOpenApiPathsObject = {
       asOf: instantText,
       price: z.number(),
       expiry: expiryPicture.omit({ strikes: true, call: true, put: true }),
-      quotes: z.array(z.record(z.string(), z.unknown())),
+      quotes: z.array(chainRow),
     }),
   ),
   '/underlyings/{symbol}/term': view(
@@ -157,7 +163,7 @@ const paths: ZodOpenApiPathsObject = {
       shape: picture.shape.term,
       maturities: picture.shape.maturities,
       events: picture.shape.events,
-      term: z.array(z.record(z.string(), z.unknown())),
+      term: z.array(termRow),
     }),
   ),
   '/underlyings/{symbol}/skew': view(
@@ -165,7 +171,11 @@ const paths: ZodOpenApiPathsObject = {
     z.object({ symbol: z.string(), asOf: instantText, price: z.number(), expiries: z.array(expiryPicture) }),
   ),
   '/underlyings/{symbol}/picture': view('Everything the views show at an instant', picture),
-  '/underlyings/{symbol}/skew-history': view('A year of skew, one entry a session', skewHistoryResponse),
+  '/underlyings/{symbol}/skew-history': view(
+    'A year of skew, one entry a session',
+    skewHistoryResponse,
+    skewTenor.shape,
+  ),
   '/underlyings/{symbol}/borrow': {
     ...view('Smiles borrowed from another underlying', borrowResponse),
     put: {

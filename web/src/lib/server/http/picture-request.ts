@@ -1,9 +1,8 @@
 import type { Connection } from '../database/connect.ts';
-import { type AsOfContext, asOfContext, asOfText } from '../../schema/as-of-context.ts';
-import { expiryDate } from '../../schema/quantity.ts';
+import { type AsOfContext, asOfContext, pictureQuery } from '../../schema/as-of-context.ts';
 import type { Picture } from '../../schema/picture.ts';
 import { loadPicture } from '../services/picture.ts';
-import { problem, type ProblemDetail } from './problem.ts';
+import { issueDetails, problem } from './problem.ts';
 
 /** Picture and context that a GET asks for by symbol and query, or the problem document to answer with. */
 export async function requestedPicture(
@@ -12,13 +11,9 @@ export async function requestedPicture(
   url: URL,
 ): Promise<{ ok: true; picture: Picture; context: AsOfContext } | { ok: false; response: Response }> {
   // A page forgives a malformed parameter; the contract does not.
-  const errors: ProblemDetail[] = [];
-  for (const [name, schema] of Object.entries({ asOf: asOfText, expiry: expiryDate })) {
-    const value = url.searchParams.get(name);
-    const parsed = schema.safeParse(value ?? undefined);
-    if (value !== null && !parsed.success) errors.push({ path: name, message: parsed.error.issues[0].message });
-  }
-  if (errors.length > 0) return { ok: false, response: problem(400, 'invalid-request', { errors }) };
+  const query = pictureQuery.safeParse(Object.fromEntries(url.searchParams));
+  if (!query.success)
+    return { ok: false, response: problem(400, 'invalid-request', { errors: issueDetails(query.error) }) };
   const context = asOfContext.parse(Object.fromEntries(url.searchParams));
   const result = await loadPicture(connection.database, symbol, context);
   if (result.ok) return { ok: true, picture: result.picture, context };

@@ -1,0 +1,110 @@
+import { type APIRequestContext, expect, test } from '@playwright/test';
+import { Validator } from '@seriousme/openapi-schema-validator';
+import { Ajv2020 } from 'ajv/dist/2020.js';
+import addFormats from 'ajv-formats';
+
+/*
+ * The OpenAPI document against an outside validator, and every answer against the document by an outside reader of JSON
+ * Schema 2020-12: what the contract says is what arrives.
+ */
+
+interface Operation {
+  parameters?: { name: string; in: string; required?: boolean }[];
+  responses: Record<string, { content?: Record<string, { schema: object }> }>;
+}
+interface OpenApi {
+  openapi: string;
+  paths: Record<string, Record<string, Operation>>;
+}
+
+let document: OpenApi;
+let ajv: Ajv2020;
+
+test.beforeAll(async ({ request }) => {
+  document = (await (await request.get('/api/v1/openapi.json')).json()) as OpenApi;
+  ajv = new Ajv2020({ strict: false, allErrors: true });
+  addFormats.default(ajv);
+  ajv.addSchema(document, 'api');
+});
+
+/** Complaints of the document about an answer; none when it is as promised. */
+function complaints(path: string, method: string, status: '200' | '4XX', type: string, body: unknown): string[] {
+  const place = ['paths', path, method, 'responses', status, 'content', type, 'schema'];
+  const pointer = place.map((part) => part.replaceAll('~', '~0').replaceAll('/', '~1')).join('/');
+  const validate = ajv.compile({ $ref: `api#/${encodeURI(pointer)}` });
+  return validate(body) ? [] : (validate.errors ?? []).map((e) => `${path} ${e.instancePath} ${e.message ?? ''}`);
+}
+
+async function expectPromised(request: APIRequestContext, path: string, query = ''): Promise<unknown> {
+  const symbol = new URLSearchParams(query).get('symbol') ?? 'VM50';
+  const response = await request.get(`/api/v1${path.replace('{symbol}', symbol)}${query === '' ? '' : `?${query}`}`);
+  expect(response.status(), path).toBe(200);
+  const body: unknown = await response.json();
+  expect(complaints(path, 'get', '200', 'application/json', body)).toEqual([]);
+  return body;
+}
+
+test('the document is valid OpenAPI 3.1, and the reader of schemas finds what does not fit it', async () => {
+  const outcome = await new Validator().validate(JSON.stringify(document));
+  expect(outcome.errors ?? []).toEqual([]);
+  expect(outcome.valid).toBe(true);
+  const wrong = { symbol: 'VM50', asOf: 'yesterday', price: '4800' };
+  const found = complaints('/underlyings/{symbol}/term', 'get', '200', 'application/json', wrong);
+  expect(found.join()).toContain('/asOf must match format');
+  expect(found.join()).toContain("must have required property 'term'");
+  expect(found.join()).toContain('/price must be number');
+});
+
+test('every list and view answers as the document says: index, share, future and currency, now and before', async ({
+  request,
+}) => {
+  const reads = Object.entries(document.paths).flatMap(([path, methods]) =>
+    methods.get?.responses['200'].content?.['application/json'] ? [path] : [],
+  );
+  expect(reads.length).toBeGreaterThan(10);
+  const views = reads.filter((path) => path.includes('{symbol}'));
+  expect(views.length).toBeGreaterThanOrEqual(9);
+  for (const path of reads.filter((p) => !p.includes('{'))) await expectPromised(request, path);
+  for (const path of views) {
+    for (const symbol of ['VM50', 'KELPA', 'RYE', 'TERN']) await expectPromised(request, path, `symbol=${symbol}`);
+    await expectPromised(request, path, `asOf=${encodeURIComponent('2031-03-12T17:30:00+01:00')}`);
+  }
+});
+
+test('under every volatility source the chain is as promised, and theory rests on it', async ({ request }) => {
+  const path = '/underlyings/{symbol}/chain';
+  type Chain = { quotes: { strike: number; side: string; theoryVolatility: number | null; theory: number | null }[] };
+  const levels = new Map<string, Set<number | null>>();
+  for (const source of ['smile', 'own', 'atm', 'index', 'realized', 'typed']) {
+    const query = `expiry=2031-04-18&volatilitySource=${source}&typedVolatility=0.25`;
+    const { quotes } = (await expectPromised(request, path, query)) as Chain;
+    levels.set(source, new Set(quotes.map((q) => q.theoryVolatility)));
+    for (const q of quotes) expect(q.theory === null).toBe(q.theoryVolatility === null);
+  }
+  for (const source of ['atm', 'index', 'realized', 'typed']) expect(levels.get(source)?.size, source).toBe(1);
+  expect(levels.get('typed')).toEqual(new Set([0.25]));
+  expect(levels.get('smile')?.size).toBeGreaterThan(50);
+  const level = (await expectPromised(request, '/underlyings/{symbol}/term')) as { index30: number };
+  expect(levels.get('index')).toEqual(new Set([level.index30]));
+});
+
+test('a malformed parameter is refused with its name, in the form of the document', async ({ request }) => {
+  const path = '/underlyings/{symbol}/chain';
+  for (const [query, name] of [
+    ['asOf=tomorrow', 'asOf'],
+    ['expiry=soon', 'expiry'],
+    ['forwardSource=guess', 'forwardSource'],
+    ['volatilitySource=best', 'volatilitySource'],
+    ['typedVolatility=-1', 'typedVolatility'],
+    ['restored=2031-03-21/125/both', 'restored[0]'],
+  ]) {
+    const response = await request.get(`/api/v1/underlyings/VM50/chain?${query}`);
+    expect(response.status(), query).toBe(400);
+    const body = (await response.json()) as { errors: { path: string }[] };
+    expect(body.errors.map((e) => e.path)).toEqual([name]);
+    expect(complaints(path, 'get', '4XX', 'application/problem+json', body)).toEqual([]);
+  }
+  const tenor = await request.get('/api/v1/underlyings/VM50/skew-history?days=many');
+  expect(tenor.status()).toBe(400);
+  expect(((await tenor.json()) as { errors: { path: string }[] }).errors[0].path).toBe('days');
+});

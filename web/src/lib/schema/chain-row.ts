@@ -1,0 +1,41 @@
+import { z } from 'zod';
+import { quoteReason } from './picture.ts';
+import { figure, optionSide } from './quantity.ts';
+
+/** One quote against theory. Greeks per unit of underlying: theta per calendar day, vega and rho per point. */
+export const chainRow = z
+  .object({
+    strike: z.number(),
+    side: optionSide,
+    bid: figure,
+    ask: figure,
+    mid: figure,
+    last: figure,
+    volume: figure,
+    openInterest: figure,
+    verdict: quoteReason.nullable(),
+    bidVolatility: figure,
+    midVolatility: figure,
+    askVolatility: figure,
+    fitVolatility: figure,
+    /** Volatility that theory uses, by the source in force */
+    theoryVolatility: figure,
+    theory: figure,
+    /** Part of theory that early exercise is worth */
+    earlyExercise: z.number(),
+    /** Market outside theory: bid above it (dear) or offer below it (cheap); null without both */
+    standing: z.enum(['dear', 'cheap', 'inside']).nullable(),
+    /** Distance from theory to the nearest of bid and offer, 0 inside */
+    gap: figure,
+    /** The same in volatility: bid or offer volatility less theory's; null where either is missing */
+    gapVolatility: figure,
+    delta: figure,
+    gamma: figure,
+    theta: figure,
+    vega: figure,
+    rho: figure,
+    forwardDelta: figure,
+    probabilityItm: figure,
+  })
+  .meta({ id: 'ChainRow' });
+export type ChainRow = z.infer<typeof chainRow>;
