@@ -81,6 +81,41 @@ test('the volatility source in force reprices theory at once, and the basis swit
     .toBeCloseTo(10 * share, 0);
 });
 
+test('type a volatility for theory: prices, Reading and Pricer follow it, bad input says how to mend it', async ({
+  page,
+  request,
+}) => {
+  await openPage(page, '/chain/VM50?expiry=2031-04-18&sides=both');
+  await page.getByText('assumes').click();
+  const field = page.getByLabel('typed volatility, %');
+  await field.fill('many');
+  await field.press('Enter');
+  await expect(page.getByText('must lie above 0')).toBeVisible();
+  await field.fill('31,5');
+  await field.press('Enter');
+  await expect(page).toHaveURL(/typedVolatility=0.315/);
+  await expect(page.getByText('typed 31.5 %', { exact: false }).first()).toBeVisible();
+  await expect(page.getByText('Theory uses one volatility for every strike: 31.5 %')).toBeVisible();
+  // The price of the contract that the answer describes, by the API's own pricer.
+  const chain = (await (await request.get('/api/v1/underlyings/VM50/chain?expiry=2031-04-18')).json()) as {
+    expiry: { forward: number; years: number; impliedRate: number };
+  };
+  const { forward, years, impliedRate } = chain.expiry;
+  const contract = { side: 'call', exercise: 'european', model: 'futures', underlying: forward, strike: 4800, years };
+  const priced = (await (
+    await request.post('/api/v1/price', {
+      data: { contracts: [{ ...contract, rate: impliedRate, volatility: 0.315 }] },
+    })
+  ).json()) as { results: { price: number }[] };
+  const theory = page.locator('[data-figure="theory~2031-04-18~4800~call"]');
+  await expect
+    .poll(async () => Number(((await theory.textContent()) ?? '').replace(/\s/g, '')))
+    .toBeCloseTo(priced.results[0].price, 1);
+  await page.keyboard.press('Escape');
+  await page.locator('a[href*="/pricer/VM50"][href*="strike=4800"]').first().click();
+  await expect(page.getByRole('textbox', { name: 'volatility', exact: false }).first()).toHaveValue(/31.5/);
+});
+
 test('single keys can be switched off; search finds an underlying', async ({ page }) => {
   await openPage(page, '/term/VM50');
   await expect(page.locator('[data-ready=true]')).toBeVisible();

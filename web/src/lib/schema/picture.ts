@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { borrowedSmilePicture } from './borrow.ts';
 import { expiryDate, figure, instantText, optionSide } from './quantity.ts';
-import { smileDescription } from './smile.ts';
+import { smileDescriptionWith } from './smile.ts';
 
 /** Why a quote is not used. */
 export const quoteReason = z.enum(['crossed', 'no-bid', 'no-ask', 'stale', 'below-intrinsic', 'too-wide']);
@@ -68,20 +68,16 @@ export const expiryPicture = z
     yieldBesideDividends: figure,
     pairsUsed: z.number(),
     pairsLeftOut: z.array(z.number()),
-    smile: smileDescription
-      .and(
-        z.object({
-          rmse: z.number(),
-          insideMarket: z.number(),
-          range: z.tuple([z.number(), z.number()]),
-          quality: z.number(),
-          /** What the nearest fit without constraints had, when it was not free of arbitrage */
-          unconstrained: z
-            .object({ rmse: z.number(), butterfly: z.array(z.number()), calendar: z.array(z.number()) })
-            .nullable(),
-        }),
-      )
-      .nullable(),
+    smile: smileDescriptionWith({
+      rmse: z.number(),
+      insideMarket: z.number(),
+      range: z.tuple([z.number(), z.number()]),
+      quality: z.number(),
+      /** What the nearest fit without constraints had, when it was not free of arbitrage */
+      unconstrained: z
+        .object({ rmse: z.number(), butterfly: z.array(z.number()), calendar: z.array(z.number()) })
+        .nullable(),
+    }).nullable(),
     atm: figure,
     riskReversal25: figure,
     butterfly25: figure,

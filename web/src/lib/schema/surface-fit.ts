@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { figure, optionSide, positive } from './quantity.ts';
-import { smileDescription } from './smile.ts';
+import { smileDescriptionWith } from './smile.ts';
 
 const quotes = z.array(figure).max(2000);
 
@@ -45,7 +45,7 @@ export const surfaceFitResponse = z
       z.object({
         forward: z.number(),
         discountFactor: z.number(),
-        smile: smileDescription.and(z.object({ rmse: z.number(), insideMarket: z.number() })).nullable(),
+        smile: smileDescriptionWith({ rmse: z.number(), insideMarket: z.number() }).nullable(),
         atm: figure,
         riskReversal25: figure,
         butterfly25: figure,
