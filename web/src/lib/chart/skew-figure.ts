@@ -1,24 +1,13 @@
 import { smileVolatility } from '@umwelt/core/surface';
-import { forwardDelta } from '@umwelt/core/pricing';
 import type { Annotations, Data, Shape } from 'plotly.js';
 import { borrowedSmileOf, expirySmile } from '../figures/expiry-smile.ts';
-import { dateText, strikeText, volatilityText } from '../figures/format.ts';
-import { reasonWords } from '../reading/readings.ts';
-import type { AsOfContext } from '../schema/as-of-context.ts';
-import type { ExpiryPicture, Picture, Side } from '../schema/picture.ts';
+import { dateText, volatilityText } from '../figures/format.ts';
+import type { ExpiryPicture, Picture } from '../schema/picture.ts';
 import { axisStyle, axisTitle, baseLayout, type ChartFigure } from './figure.ts';
 import { expiryColor, type Palette } from './palette.ts';
 import { placeLabels } from './place-labels.ts';
-
-type Axis = AsOfContext['axis'];
-
-const AXIS_TITLES: Record<Axis, string> = {
-  strike: 'strike',
-  distance: 'strike against forward, %',
-  moneyness: 'ln(strike / forward)',
-  deviations: 'ln(strike / forward) in deviations at the money',
-  delta: 'undiscounted call delta, puts to the left',
-};
+import { AXIS_TITLES, axisValue, type SkewAxis } from './skew-axis.ts';
+import { focusMarks, residualRange } from './skew-focus-marks.ts';
 
 const CURVE_POINTS = 90;
 /** Beyond so many lines those of the focus and the monthlies alone bear their names. */
@@ -26,45 +15,10 @@ const MOST_NAMES = 14;
 const LABEL_WIDTH = 62;
 const LABEL_HEIGHT = 15;
 
-/** Position of a strike on the chosen axis; delta runs from deep puts (left) to far calls (right). */
-function axisValue(axis: Axis, expiry: ExpiryPicture, strike: number, volatility: number): number {
-  switch (axis) {
-    case 'strike':
-      return strike;
-    case 'distance':
-      return (strike / expiry.forward - 1) * 100;
-    case 'moneyness':
-      return Math.log(strike / expiry.forward);
-    case 'deviations':
-      return Math.log(strike / expiry.forward) / ((expiry.atm ?? NaN) * Math.sqrt(expiry.years));
-    case 'delta':
-      return (
-        100 *
-        (1 - forwardDelta({ side: 'call', forward: expiry.forward, strike, timeToExpiry: expiry.years, volatility }))
-      );
-  }
-}
-
-/** Quotes of the out-of-the-money side of each strike, as drawn. */
-function drawnQuotes(expiry: ExpiryPicture) {
-  return expiry.strikes.map((strike, i) => {
-    const side: Side = strike >= expiry.forward ? 'call' : 'put';
-    const q = expiry[side];
-    return {
-      strike,
-      side,
-      bid: q.bidVolatility[i],
-      mid: q.midVolatility[i],
-      ask: q.askVolatility[i],
-      verdict: q.verdict[i],
-    };
-  });
-}
-
 interface SkewOptions {
   shown: ExpiryPicture[];
   focus: ExpiryPicture | undefined;
-  axis: Axis;
+  axis: SkewAxis;
   palette: Palette;
   width: number;
   height: number;
@@ -244,88 +198,6 @@ function centerLine(o: SkewOptions): { shapes: Partial<Shape>[]; annotations: Pa
       { x, y: 1.045, yref: 'paper', text: 'forward', showarrow: false, font: { size: 11.5, color: o.palette.soft } },
     ],
   };
-}
-
-function focusMarks(focus: ExpiryPicture, o: SkewOptions): Data[] {
-  const smile = expirySmile(focus);
-  const color = expiryColor(focus.days, o.palette);
-  const at = (strike: number, volatility: number) => {
-    const fitted = smile ? smileVolatility(smile, Math.log(strike / focus.forward)) : volatility;
-    return { x: axisValue(o.axis, focus, strike, fitted), fitted };
-  };
-  const quotes = drawnQuotes(focus).filter((q) => q.mid !== null || q.bid !== null || q.ask !== null);
-  const good = quotes
-    .filter((q) => q.verdict === null && q.mid !== null)
-    .map((q) => ({ ...q, ...at(q.strike, q.mid ?? 0) }));
-  // One line with gaps: of error bars each would be an element.
-  const whiskers = (name: string, yaxis: 'y' | 'y2', under: (q: (typeof good)[number]) => number): Data => ({
-    type: 'scatter',
-    mode: 'lines',
-    name,
-    yaxis,
-    x: good.flatMap((q) => [q.x, q.x, null]),
-    y: good.flatMap((q) => [...[q.bid ?? q.mid, q.ask ?? q.mid].map((v) => ((v ?? 0) - under(q)) * 100), null]),
-    line: { color, width: 1.1 },
-    hoverinfo: 'skip',
-  });
-  // Every trace costs Plotly about as much as its points: sides share one, and the strip has needles for marks.
-  const marks: Data[] = [
-    whiskers('bid to offer', 'y', () => 0),
-    whiskers('bid to offer minus fit', 'y2', (q) => q.fitted),
-    {
-      type: 'scatter',
-      mode: 'lines',
-      name: 'mid minus fit',
-      yaxis: 'y2',
-      x: good.flatMap((q) => [q.x, q.x, null]),
-      y: good.flatMap((q) => [0, ((q.mid ?? 0) - q.fitted) * 100, null]),
-      line: { color, width: 4 },
-      hoverinfo: 'skip',
-    },
-    {
-      type: 'scatter',
-      mode: 'markers',
-      name: 'mid',
-      x: good.map((q) => q.x),
-      y: good.map((q) => (q.mid ?? 0) * 100),
-      marker: {
-        size: 5,
-        color: good.map((q) => (q.side === 'call' ? color : o.palette.paper)),
-        line: { color, width: 1.2 },
-      },
-      customdata: good.map((q) => `${q.strike}/${q.side}`),
-      text: good.map(
-        (q) => `${strikeText(q.strike)} ${q.side}: ${volatilityText(q.bid)} to ${volatilityText(q.ask)} %`,
-      ),
-      hovertemplate: '%{text}<extra></extra>',
-    },
-  ];
-  const out = quotes.filter((q) => q.verdict !== null && (q.mid ?? q.bid ?? q.ask) !== null);
-  if (out.length === 0) return marks;
-  marks.push({
-    type: 'scatter',
-    mode: 'markers',
-    x: out.map((q) => at(q.strike, q.mid ?? q.bid ?? q.ask ?? 0).x),
-    y: out.map((q) => (q.mid ?? q.bid ?? q.ask ?? 0) * 100),
-    marker: { symbol: 'circle-open-dot', size: 8, color: o.palette.faint, line: { width: 1.2 } },
-    customdata: out.map((q) => `${q.strike}/${q.side}`),
-    text: out.map(
-      (q) => `${strikeText(q.strike)} ${q.side}: ${reasonWords(q.verdict ?? 'stale')}; click to put it back`,
-    ),
-    hovertemplate: '%{text}<extra></extra>',
-    name: 'kept out',
-  });
-  return marks;
-}
-
-/** Residuals of the usual size fill the strip; the far wing's wide markets may leave it. */
-function residualRange(focus: ExpiryPicture | undefined): [number, number] {
-  const widths = focus
-    ? drawnQuotes(focus).flatMap((q) => (q.verdict === null && q.bid !== null && q.ask !== null ? [q.ask - q.bid] : []))
-    : [];
-  const sorted = widths.sort((a, b) => a - b);
-  const limit = Math.max(0.2, (sorted[Math.floor(sorted.length * 0.8)] ?? 0.01) * 100);
-  return [-limit, limit];
 }
 
 function describe(picture: Picture, o: SkewOptions): string {

@@ -11,7 +11,7 @@
   import { chainRows } from '$lib/figures/chain-rows';
   import { dateText, daysText, numberText, tickDecimals, volatilityText } from '$lib/figures/format';
   import { figureId } from '$lib/measures/workings';
-  import { chainReading } from '$lib/reading/readings';
+  import { chainReading } from '$lib/reading/chain-reading';
   import { CHAIN_TABLES } from '$lib/schema/as-of-context';
   import { viewState } from '$lib/state/view-state.svelte';
 

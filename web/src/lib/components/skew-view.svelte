@@ -16,7 +16,7 @@
   import { skewFigure } from '$lib/chart/skew-figure';
   import { dateText, pointsText, volatilityText } from '$lib/figures/format';
   import { figureId } from '$lib/measures/workings';
-  import { skewReading } from '$lib/reading/readings';
+  import { skewReading } from '$lib/reading/skew-reading';
   import { SKEW_AXES, SKEW_PANELS, type AsOfContext } from '$lib/schema/as-of-context';
   import { skewHistoryResponse } from '$lib/schema/skew-history';
   import { Fetched } from '$lib/state/fetched.svelte';

@@ -22,7 +22,7 @@
   import { forwardVolatilityInto } from '$lib/figures/term-rows';
   import { fixedFigure } from '$lib/measures/level-measures';
   import { figureId } from '$lib/measures/workings';
-  import { termReading } from '$lib/reading/readings';
+  import { termReading } from '$lib/reading/term-reading';
   import { type AsOfContext, TERM_LINES } from '$lib/schema/as-of-context';
   import { pageState } from '$lib/state/page-state.svelte';
   import { viewState } from '$lib/state/view-state.svelte';

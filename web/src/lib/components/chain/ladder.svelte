@@ -15,7 +15,7 @@
     volatilityText,
   } from '$lib/figures/format';
   import { figureId } from '$lib/measures/workings';
-  import { reasonWords } from '$lib/reading/readings';
+  import { reasonWords } from '$lib/reading/reason-words';
   import type { ExpiryPicture } from '$lib/schema/picture';
   import { pageState } from '$lib/state/page-state.svelte';
   import { viewState } from '$lib/state/view-state.svelte';

@@ -1,0 +1,103 @@
+import { median } from '../math/index.ts';
+import type { ParityPairs } from './parity-pairs.ts';
+
+/** With more pairs than this a third of their slopes will do for a start. */
+const MANY_PAIRS = 24;
+
+/** Call mid less put mid over strikes: D F - D K. */
+export interface ParityLine {
+  /** D F */
+  intercept: number;
+  /** Minus the slope */
+  discountFactor: number;
+}
+
+/** What a pair lies off the line. */
+export function residualOf({ strike, gap }: ParityPairs, line: ParityLine, i: number): number {
+  return gap[i] - line.intercept + line.discountFactor * strike[i];
+}
+
+/** The line of a forward and discount factor, of which the latter may be given. */
+export function lineOf(nearby: { forward: number; discountFactor: number }, given: number | undefined): ParityLine {
+  const discountFactor = given ?? nearby.discountFactor;
+  return { discountFactor, intercept: discountFactor * nearby.forward };
+}
+
+/** The median line (Theil 1950, Sen 1968), which nearly a third of wrong pairs cannot turn over. */
+export function medianLine({ count, strike, gap }: ParityPairs, given: number | undefined): ParityLine {
+  let discountFactor = given;
+  if (discountFactor === undefined) {
+    // Of many pairs' slopes every third, evenly among them, has the same median but for noise: it is only a start.
+    const step = count > MANY_PAIRS ? 3 : 1;
+    const slopes = new Float64Array((count * (count - 1)) / 2);
+    let at = 0;
+    for (let i = 0; i < count; i++) {
+      for (let j = i + 1 + (i % step); j < count; j += step) {
+        slopes[at++] = (gap[i] - gap[j]) / (strike[j] - strike[i]);
+      }
+    }
+    discountFactor = median(slopes, at);
+  }
+  const levels = new Float64Array(count);
+  for (let i = 0; i < count; i++) levels[i] = gap[i] + discountFactor * strike[i];
+  return { discountFactor, intercept: median(levels) };
+}
+
+/** Least squares through the pairs in use; undefined when they determine no line. */
+export function weightedLine(pairs: ParityPairs, used: Uint8Array, given: number | undefined): ParityLine | undefined {
+  const { count, strike, gap, width } = pairs;
+  const { sum, meanStrike, meanGap } = weightedMeans(pairs, used);
+  if (!(sum > 0)) return undefined;
+  let discountFactor = given;
+  if (discountFactor === undefined) {
+    let square = 0;
+    let product = 0;
+    for (let i = 0; i < count; i++) {
+      if (used[i] === 0) continue;
+      const weight = 1 / (width[i] * width[i]);
+      const d = strike[i] - meanStrike;
+      square += weight * d * d;
+      product += weight * d * (gap[i] - meanGap);
+    }
+    if (!(square > 0)) return undefined;
+    discountFactor = -product / square;
+  }
+  return { discountFactor, intercept: meanGap + discountFactor * meanStrike };
+}
+
+function weightedMeans({ count, strike, gap, width }: ParityPairs, used: Uint8Array) {
+  let sum = 0;
+  let strikeSum = 0;
+  let gapSum = 0;
+  for (let i = 0; i < count; i++) {
+    if (used[i] === 0) continue;
+    const weight = 1 / (width[i] * width[i]);
+    sum += weight;
+    strikeSum += weight * strike[i];
+    gapSum += weight * gap[i];
+  }
+  return { sum, meanStrike: strikeSum / sum, meanGap: gapSum / sum };
+}
+
+/** Standard deviations of the line's value at its own zero, the forward, by the residuals, and of its slope, by the widths. */
+export function lineError(pairs: ParityPairs, used: Uint8Array, line: ParityLine, given: number | undefined) {
+  const { count, strike, width } = pairs;
+  const { sum, meanStrike } = weightedMeans(pairs, used);
+  const forward = line.intercept / line.discountFactor;
+  let kept = 0;
+  let square = 0;
+  let residual = 0;
+  for (let i = 0; i < count; i++) {
+    if (used[i] === 0) continue;
+    const weight = 1 / (width[i] * width[i]);
+    kept++;
+    square += weight * (strike[i] - meanStrike) ** 2;
+    residual += weight * residualOf(pairs, line, i) ** 2;
+  }
+  const variance = residual / Math.max(1, kept - (given === undefined ? 2 : 1));
+  const perSquare = given === undefined && square > 0 ? 1 / square : 0;
+  return {
+    atForward: Math.sqrt(variance * (1 / sum + (forward - meanStrike) ** 2 * perSquare)),
+    ofSlope: Math.sqrt(perSquare),
+  };
+}

@@ -1,0 +1,62 @@
+import { chainRows } from '../figures/chain-rows.ts';
+import { numberText, signedText, tickDecimals, volatilityText } from '../figures/format.ts';
+import {
+  theoryVolatility,
+  VOLATILITY_SOURCE_NAMES,
+  type VolatilityInForce,
+  volatilityInForce,
+} from '../figures/volatility-in-force.ts';
+import { figureId } from '../measures/workings.ts';
+import type { AsOfContext } from '../schema/as-of-context.ts';
+import type { ExpiryPicture, Picture } from '../schema/picture.ts';
+import { fitSentence, judgedSentences } from './judged-sentences.ts';
+import { levelSentence } from './level-sentence.ts';
+import type { Sentence } from './sentence.ts';
+
+/** What theory rests on, where that is not a smile. */
+function sourceSentence(focus: ExpiryPicture, inForce: VolatilityInForce): Sentence[] {
+  const { source } = inForce;
+  if (source === 'smile' || source === 'own' || source === 'borrowed') return [];
+  const volatility = theoryVolatility(focus, { side: 'call', strike: focus.forward }, inForce);
+  const name =
+    source === 'realized' && focus.realized
+      ? `realized over ${focus.realized.sessions} sessions`
+      : VOLATILITY_SOURCE_NAMES[source];
+  return volatility === null
+    ? [[`Theory is to use ${name}, but there is no such figure here: pick another volatility above.`]]
+    : [[`Theory uses one volatility for every strike: ${volatilityText(volatility)} %, ${name}.`]];
+}
+
+/** Sentences beside Chain. */
+export function chainReading(picture: Picture, focus: ExpiryPicture | undefined, context: AsOfContext): Sentence[] {
+  if (!focus) return [['Pick an expiry in the ribbon above.']];
+  const inForce = volatilityInForce(picture, context);
+  const rows = chainRows(focus, { inForce, sides: context.sides });
+  const count = (standing: string) => rows.filter((r) => r.standing === standing).length;
+  const decimals = tickDecimals(picture.underlying.underlyingTick);
+  const sentences: Sentence[] = [levelSentence(picture)];
+  sentences.push([
+    'Forward ',
+    { figure: figureId('forward', focus.date), text: numberText(focus.forward, decimals) },
+    focus.forwardSource === 'parity' ? ` from ${focus.pairsUsed} pairs of call and put` : ' from spot and carry',
+    ...(focus.carryForward !== null && focus.forwardSource === 'parity'
+      ? [
+          `, ${signedText(focus.forward - focus.carryForward, decimals)} against spot and curve: a yield of `,
+          { figure: figureId('impliedYield', focus.date), text: `${numberText(focus.impliedYield * 100, 2)} %` },
+          ' explains it.',
+        ]
+      : focus.curveRate === null
+        ? [
+            '; no rate curve is stored, so the rate of ',
+            { figure: figureId('impliedRate', focus.date), text: `${numberText(focus.impliedRate * 100, 2)} %` },
+            ' is implied too.',
+          ]
+        : ['.']),
+  ]);
+  sentences.push(...sourceSentence(focus, inForce));
+  sentences.push([
+    `Of ${rows.length} quotes ${count('inside')} hold theory inside bid and offer, ${count('dear')} are dear, ${count('cheap')} cheap.`,
+  ]);
+  sentences.push(...judgedSentences(picture, [focus], context), fitSentence(focus, picture));
+  return sentences;
+}
