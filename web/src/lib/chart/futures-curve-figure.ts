@@ -1,3 +1,4 @@
+import type { Annotations } from 'plotly.js';
 import { dateText, numberText, tickDecimals } from '../figures/format.ts';
 import type { Picture } from '../schema/picture.ts';
 import { axisStyle, axisTitle, baseLayout, type ChartFigure } from './figure.ts';
@@ -9,6 +10,15 @@ export function curveLabel(prices: readonly number[]): 'rising' | 'falling' | 'm
   const steps = prices.slice(1).map((price, i) => price - prices[i]);
   if (steps.every((s) => s >= 0)) return 'rising';
   return steps.every((s) => s <= 0) ? 'falling' : 'mixed';
+}
+
+/** Where a point's label does not lie on the line: above a peak, below a valley, beside a slope. */
+function besideLine(prices: readonly number[], i: number): Partial<Annotations> {
+  const before = Math.sign(prices[i] - (prices[i - 1] ?? prices[i]));
+  const after = Math.sign((prices[i + 1] ?? prices[i]) - prices[i]);
+  if (before >= 0 && after <= 0) return { yshift: 13 };
+  if (before <= 0 && after >= 0) return { yshift: -13 };
+  return before > 0 ? { xanchor: 'right', xshift: -4, yshift: 8 } : { xanchor: 'left', xshift: 4, yshift: 8 };
 }
 
 /** Prices of a future's delivery months along the calendar, those of its other days beside it as well. */
@@ -76,7 +86,7 @@ export function futuresCurveFigure(
           y: prices[i],
           text: numberText(prices[i], decimals),
           showarrow: false,
-          yshift: 13,
+          ...besideLine(prices, i),
           font: { size: 11.5, color: o.palette.ink },
         })),
         ...others.map(({ picture: other, name }) => ({

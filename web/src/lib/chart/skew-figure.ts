@@ -7,11 +7,13 @@ import { axisStyle, axisTitle, baseLayout, type ChartFigure } from './figure.ts'
 import { expiryColor, type Palette } from './palette.ts';
 import { placeLabels } from './place-labels.ts';
 import { AXIS_TITLES, axisValue, type SkewAxis } from './skew-axis.ts';
-import { focusMarks, residualRange } from './skew-focus-marks.ts';
+import { focusMarks, residualRange, whiskerReach } from './skew-focus-marks.ts';
 
 const CURVE_POINTS = 90;
 /** Beyond so many lines those of the focus and the monthlies alone bear their names. */
 const MOST_NAMES = 14;
+/** Whiskers may widen the range by this share of that of the lines, on either side. */
+const MOST_BEYOND = 0.35;
 const LABEL_WIDTH = 62;
 const LABEL_HEIGHT = 15;
 
@@ -83,9 +85,7 @@ export function skewFigure(picture: Picture, o: SkewOptions): ChartFigure {
   }
   if (o.focus) data.push(...focusMarks(o.focus, o));
 
-  const [bottom, top] = [Math.min(...drawn), Math.max(...drawn)];
-  const pad = 0.08 * (top - bottom || 1);
-  const range = [bottom - pad, top + pad];
+  const range = rangeOf(drawn, o.focus);
   // Labels are placed in pixels; the plot's size is known well enough from its share of the frame.
   const xs = data.flatMap((d) => ('x' in d && Array.isArray(d.x) ? (d.x as (number | null)[]) : []));
   const known = xs.filter((x) => x !== null);
@@ -174,6 +174,19 @@ export function skewFigure(picture: Picture, o: SkewOptions): ChartFigure {
       shapes: marks.shapes,
     },
   };
+}
+
+/** Range that holds all lines, and the focus expiry's whiskers as far as they do not dwarf the lines. */
+function rangeOf(drawn: number[], focus: ExpiryPicture | undefined): [number, number] {
+  const [bottom, top] = [Math.min(...drawn), Math.max(...drawn)];
+  const span = top - bottom || 1;
+  const { low, high } = focus ? whiskerReach(focus) : { low: Infinity, high: -Infinity };
+  const [least, most] = [
+    Math.max(Math.min(bottom, low), bottom - MOST_BEYOND * span),
+    Math.min(Math.max(top, high), top + MOST_BEYOND * span),
+  ];
+  const pad = 0.08 * (most - least);
+  return [least - pad, most + pad];
 }
 
 /** Where the strike equals the focus expiry's forward. */

@@ -96,6 +96,15 @@ export function focusMarks(focus: ExpiryPicture, o: { axis: SkewAxis; palette: P
   return marks;
 }
 
+/** Lowest bid and highest offer of the fitted quotes, percent; Infinity and its negative without any. */
+export function whiskerReach(focus: ExpiryPicture): { low: number; high: number } {
+  const good = drawnQuotes(focus).filter((q) => q.verdict === null && q.mid !== null);
+  return {
+    low: 100 * Math.min(...good.map((q) => q.bid ?? q.mid ?? Infinity)),
+    high: 100 * Math.max(...good.map((q) => q.ask ?? q.mid ?? -Infinity)),
+  };
+}
+
 /** Residuals of the usual size fill the strip; the far wing's wide markets may leave it. */
 export function residualRange(focus: ExpiryPicture | undefined): [number, number] {
   const widths = focus

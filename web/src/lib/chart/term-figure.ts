@@ -15,6 +15,10 @@ const LETTER = 6.2;
 /** Left and right of the plot, pixels. */
 const MARGINS = 160;
 
+/** Upper end of the flags and height of a row of their names, shares of the plot. */
+const FLAGS_TOP = 0.97;
+const FLAG_ROW = 0.05;
+
 /** The line without events is drawn where they account for more than this somewhere. */
 const EVENTFUL = 0.005;
 /** A flag says the move that its event is priced at from here on. */
@@ -118,7 +122,7 @@ export function termFigure(
       x0: at(days),
       x1: at(days),
       y0: 0,
-      y1: 0.97,
+      y1: FLAGS_TOP,
       yref: 'paper',
       line: { color: o.palette.event, width: 1 },
       layer: 'below',
@@ -129,7 +133,7 @@ export function termFigure(
     if (row === undefined || end > room) continue;
     annotations.push({
       x: at(days),
-      y: 0.97 - 0.05 * row,
+      y: FLAGS_TOP - FLAG_ROW * row,
       yref: 'paper',
       text: `⚑ ${flagText(event)}`,
       showarrow: false,
@@ -156,11 +160,22 @@ export function termFigure(
         range: [0, at(last) * 1.03],
         title: axisTitle('expiry, square root of time; monthlies filled', o.palette),
       },
-      yaxis: { ...axis, nticks: 9 },
+      yaxis: { ...axis, nticks: 9, range: rangeUnder(data, Math.max(-1, ...rows.map((row) => row ?? -1)) + 1) },
       annotations,
       shapes,
     },
   };
+}
+
+/** Range of the vertical axis that leaves the rows of flags free above all lines and their labels. */
+function rangeUnder(data: Data[], flagRows: number): [number, number] {
+  const values = data.flatMap((d) => ('y' in d ? Array.from(d.y as ArrayLike<number | null>) : []));
+  const known = values.filter((v): v is number => v !== null && Number.isFinite(v));
+  if (known.length === 0) return [0, 1];
+  const [low, high] = [Math.min(...known), Math.max(...known)];
+  const pad = 0.06 * (high - low || 1);
+  const free = 1 - FLAGS_TOP + FLAG_ROW * (flagRows + 1);
+  return [low - pad, low - pad + (high - low + 2 * pad) / (1 - free)];
 }
 
 /**
