@@ -112,3 +112,75 @@ test('a malformed parameter is refused with its name, in the form of the documen
   expect(tenor.status()).toBe(400);
   expect(((await tenor.json()) as { errors: { path: string }[] }).errors[0].path).toBe('days');
 });
+
+test('what is posted is answered as the document says, wrong rows in their place', async ({ request }) => {
+  const option = {
+    side: 'put',
+    exercise: 'american',
+    model: 'spot',
+    underlying: 100,
+    strike: 105,
+    years: 0.5,
+    rate: 0.03,
+  };
+  const strikes = Array.from({ length: 21 }, (_, i) => 80 + 2 * i);
+  const { results } = (await (
+    await request.post('/api/v1/price', {
+      data: {
+        contracts: (['call', 'put'] as const).flatMap((side) =>
+          strikes.map((strike) => ({ ...option, side, strike, exercise: 'european', volatility: 0.2 + strike / 1e4 })),
+        ),
+      },
+    })
+  ).json()) as { results: { price: number }[] };
+  const quote = (first: number, half: number) =>
+    results.slice(first, first + strikes.length).map((r) => Math.max(0, r.price + half));
+  const slice = {
+    years: option.years,
+    strikes,
+    callBid: quote(0, -0.05),
+    callAsk: quote(0, 0.05),
+    putBid: quote(21, -0.05).map((bid, i) => (i === 4 ? null : bid)),
+    putAsk: quote(21, 0.05),
+  };
+  for (const [path, data] of [
+    [
+      '/price',
+      {
+        contracts: [
+          { ...option, volatility: 0.3 },
+          { ...option, volatility: 0.3, dividends: [{ years: 0.2, amount: 1 }] },
+          { ...option, volatility: -1 },
+        ],
+      },
+    ],
+    [
+      '/implied-volatility',
+      {
+        accuracy: 'fast',
+        contracts: [
+          { ...option, price: 9 },
+          { ...option, price: 1 },
+          { ...option, price: 'NaN' },
+        ],
+      },
+    ],
+    ['/surface/fit', { underlying: 100, rate: 0.03, slices: [slice] }],
+  ] as const) {
+    const response = await request.post(`/api/v1${path}`, { data });
+    expect(response.status(), path).toBe(200);
+    const body = (await response.json()) as { results?: object[]; slices?: object[] };
+    expect(complaints(path, 'post', '200', 'application/json', body)).toEqual([]);
+    if (body.results)
+      expect(body.results.map((r) => 'error' in r)).toEqual(
+        path === '/price' ? [false, false, true] : [false, true, true],
+      );
+    else
+      expect(body.slices).toMatchObject([
+        { smile: { model: 'svi-raw' }, rejected: [{ strike: 88, side: 'put', reason: 'no-bid' }] },
+      ]);
+    const malformed = await request.post(`/api/v1${path}`, { data: { contracts: 'all', slices: 1 } });
+    expect(malformed.status(), path).toBe(400);
+    expect(complaints(path, 'post', '4XX', 'application/problem+json', await malformed.json())).toEqual([]);
+  }
+});

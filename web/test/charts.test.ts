@@ -325,3 +325,35 @@ test('Term stands on the square root of time, its forward volatilities rebuild t
     expect(Math.sqrt(variance / e.years)).toBeCloseTo(e.atm ?? NaN, 10);
   });
 });
+
+test('flags of events stand above every line of Term, names beside each other, however many there are', () => {
+  const days = fc.uniqueArray(fc.integer({ min: 1, max: 300 }), { maxLength: 7 });
+  fc.assert(
+    fc.property(days, (dates) => {
+      const events = dates
+        .sort((a, b) => a - b)
+        .map((day) => ({
+          instant: new Date(Date.parse(picture.asOf) + day * 86_400_000).toISOString(),
+          kind: 'report',
+          label: 'Report',
+          implied: null,
+        }));
+      const { data, layout } = termFigure(
+        { ...picture, events },
+        { shown: picture.expiries, focus, lines: ['forward', 'wings'], beside: [], palette, width },
+      );
+      const names = (layout.annotations ?? []).filter((a) => a.text?.startsWith('⚑'));
+      const [low, high] = layout.yaxis?.range as [number, number];
+      const lowest = Math.min(1, ...names.map((a) => Number(a.y) - 0.04));
+      for (const y of tracesOf(data).flatMap((t) => t.y)) {
+        if (y === null) continue;
+        expect(y).toBeGreaterThan(low);
+        expect((y - low) / (high - low)).toBeLessThan(lowest);
+      }
+      expect((layout.shapes ?? []).length).toBe(
+        events.filter((_, i) => dates[i] <= (picture.expiries.at(-1)?.days ?? 0)).length,
+      );
+    }),
+    { numRuns: 40 },
+  );
+});
