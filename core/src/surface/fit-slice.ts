@@ -1,6 +1,7 @@
 import type { Side } from '../pricing/index.ts';
 import { fitSmile, type SliceSmile } from './fit-smile.ts';
-import { freeQuotes } from './free-quotes.ts';
+import type { ExerciseTerms } from './early-exercise.ts';
+import { exerciseTerms, freeQuotes } from './free-quotes.ts';
 import { type ImpliedSlice, implySlice, type ImplySliceOptions } from './imply-slice.ts';
 import { judgeSlice } from './judge-quotes.ts';
 import { applyRestored } from './quote-restored.ts';
@@ -14,6 +15,8 @@ export interface FittedSlice extends ImpliedSlice {
   smile?: SliceSmile;
   /** What early exercise adds to the quotes, taken off them here; undefined for European options */
   premium?: Record<Side, Float64Array>;
+  /** What they may be exercised into */
+  exercise?: ExerciseTerms['underlying'];
 }
 
 /**
@@ -38,5 +41,6 @@ export function fitSlice(quoted: Slice, o: ImplySliceOptions): FittedSlice {
   const state = implySlice(slice, verdicts, { ...options, forward, nearby });
   if (freed && !freed.isSettled) state.forward.reason = 'not-settled';
   const smile = fitSmile(smilePoints(state, points), slice.timeToExpiry, { start: near });
-  return { ...state, premium: freed?.premium, smile };
+  const exercise = freed && exerciseTerms(state.forward, slice.timeToExpiry, options).underlying;
+  return { ...state, premium: freed?.premium, exercise, smile };
 }

@@ -2,6 +2,7 @@ import { blackScholesMertonGreeks, forwardDelta, type Greeks } from '@umwelt/cor
 import type { AsOfContext } from '../schema/as-of-context.ts';
 import type { ChainRow } from '../schema/chain-row.ts';
 import type { ExpiryPicture, Side } from '../schema/picture.ts';
+import { type EarlyExercise, earlyExercise, earlyExerciseAt } from './early-exercise.ts';
 import { fittedVolatility } from './expiry-smile.ts';
 import { theoryVolatility, type VolatilityInForce } from './volatility-in-force.ts';
 
@@ -21,19 +22,13 @@ function theoryGreeks(expiry: ExpiryPicture, o: { side: Side; strike: number; vo
   });
 }
 
-/** What early exercise adds to the price at a strike, linear between the listed ones. */
-export function earlyExerciseAt(expiry: ExpiryPicture, side: Side, strike: number): number {
-  const { strikes } = expiry;
-  const column = expiry[side].earlyExercise;
-  const next = strikes.findIndex((s) => s >= strike);
-  if (next <= 0) return column[next === 0 ? 0 : column.length - 1] ?? 0;
-  const share = (strike - strikes[next - 1]) / (strikes[next] - strikes[next - 1]);
-  return column[next - 1] + share * (column[next] - column[next - 1]);
-}
-
 /** Theoretical price at any strike, early exercise included. */
-export function theoryPrice(expiry: ExpiryPicture, o: { side: Side; strike: number; volatility: number }): number {
-  return theoryGreeks(expiry, o).price + earlyExerciseAt(expiry, o.side, o.strike);
+export function theoryPrice(
+  expiry: ExpiryPicture,
+  o: { side: Side; strike: number; volatility: number },
+  listed: EarlyExercise,
+): number {
+  return theoryGreeks(expiry, o).price + earlyExerciseAt(expiry, o.side, o.strike, listed);
 }
 
 /** Quotes of one expiry against theory, by descending strike; `out` keeps the out-of-the-money side of each. */
@@ -42,10 +37,11 @@ export function chainRows(
   o: { inForce: VolatilityInForce; sides: AsOfContext['sides'] },
 ): ChainRow[] {
   const rows: ChainRow[] = [];
+  const listed = earlyExercise(expiry, o.inForce);
   for (let i = expiry.strikes.length - 1; i >= 0; i--) {
     const isCallOut = expiry.strikes[i] >= expiry.forward;
     const sides: Side[] = o.sides === 'both' ? ['call', 'put'] : [isCallOut ? 'call' : 'put'];
-    for (const side of sides) rows.push(chainRow(expiry, side, i, o.inForce));
+    for (const side of sides) rows.push(chainRow(expiry, side, i, { inForce: o.inForce, listed }));
   }
   return rows;
 }
@@ -62,14 +58,19 @@ function gapInVolatility(
   return nearer === null ? null : nearer - theory;
 }
 
-function chainRow(expiry: ExpiryPicture, side: Side, i: number, inForce: VolatilityInForce): ChainRow {
+function chainRow(
+  expiry: ExpiryPicture,
+  side: Side,
+  i: number,
+  { inForce, listed }: { inForce: VolatilityInForce; listed: EarlyExercise },
+): ChainRow {
   const strike = expiry.strikes[i];
   const quotes = expiry[side];
   const { bid, ask } = { bid: quotes.bid[i], ask: quotes.ask[i] };
   const volatility = theoryVolatility(expiry, { side, strike }, inForce);
   const greeks = volatility === null ? undefined : theoryGreeks(expiry, { side, strike, volatility });
-  const earlyExercise = quotes.earlyExercise[i];
-  const theory = greeks ? greeks.price + earlyExercise : null;
+  const premium = listed[side][i];
+  const theory = greeks ? greeks.price + premium : null;
   const isFaulty = quotes.verdict[i] === 'crossed' || quotes.verdict[i] === 'no-ask' || quotes.verdict[i] === 'stale';
   const isJudged = theory !== null && bid !== null && ask !== null && !isFaulty;
   const gap = !isJudged ? null : bid > theory ? bid - theory : ask < theory ? ask - theory : 0;
@@ -89,7 +90,7 @@ function chainRow(expiry: ExpiryPicture, side: Side, i: number, inForce: Volatil
     fitVolatility: fittedVolatility(expiry, strike),
     theoryVolatility: volatility,
     theory,
-    earlyExercise,
+    earlyExercise: premium,
     standing: gap === null ? null : gap > 0 ? 'dear' : gap < 0 ? 'cheap' : 'inside',
     gap,
     gapVolatility: gapInVolatility(gap, volatility, quotes.bidVolatility[i], quotes.askVolatility[i]),

@@ -2,6 +2,7 @@ import { logMoneynessAtDelta, smileVolatility } from '@umwelt/core/surface';
 import type { AsOfContext } from '../schema/as-of-context.ts';
 import type { ExpiryPicture, Side } from '../schema/picture.ts';
 import { theoryPrice } from './chain-rows.ts';
+import { marketEarlyExercise } from './early-exercise.ts';
 import { expirySmile } from './expiry-smile.ts';
 
 /** A put or a call at a distance from the forward, on the fitted smile. */
@@ -36,7 +37,12 @@ export function sameDistance(expiry: ExpiryPicture, by: AsOfContext['by']): Same
     if (!(k >= low - slack && k <= high + slack)) return undefined;
     const strike = expiry.forward * Math.exp(k);
     const volatility = smileVolatility(smile, k);
-    return { side, strike, volatility, price: theoryPrice(expiry, { side, strike, volatility }) };
+    return {
+      side,
+      strike,
+      volatility,
+      price: theoryPrice(expiry, { side, strike, volatility }, marketEarlyExercise(expiry)),
+    };
   };
   const rows = distances(expiry, by).map(({ distance, put, call }) => ({
     distance,

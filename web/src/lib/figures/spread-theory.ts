@@ -1,5 +1,6 @@
-import type { Picture } from '../schema/picture.ts';
+import type { ExpiryPicture, Picture } from '../schema/picture.ts';
 import type { TradedLegText } from '../schema/traded.ts';
+import type { EarlyExercise } from './early-exercise.ts';
 import { theoryPrice } from './chain-rows.ts';
 import { theoryVolatility, type VolatilityInForce } from './volatility-in-force.ts';
 
@@ -7,7 +8,7 @@ import { theoryVolatility, type VolatilityInForce } from './volatility-in-force.
 export function spreadTheory(
   picture: Picture,
   legs: readonly TradedLegText[],
-  inForce: VolatilityInForce,
+  { inForce, earlyExercise }: { inForce: VolatilityInForce; earlyExercise: (expiry: ExpiryPicture) => EarlyExercise },
 ): number | null {
   let sum = 0;
   for (const leg of legs) {
@@ -15,7 +16,7 @@ export function spreadTheory(
     if (!expiry?.strikes.includes(leg.strike)) return null;
     const volatility = theoryVolatility(expiry, leg, inForce);
     if (volatility === null) return null;
-    sum += leg.ratio * theoryPrice(expiry, { side: leg.side, strike: leg.strike, volatility });
+    sum += leg.ratio * theoryPrice(expiry, { side: leg.side, strike: leg.strike, volatility }, earlyExercise(expiry));
   }
   return sum;
 }

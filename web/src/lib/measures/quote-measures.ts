@@ -145,7 +145,7 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
         unit: 'premium',
         source:
           subject.picture.underlying.exercise === 'american'
-            ? "American less European value at the smile's volatility"
+            ? 'American less European value at the volatility of theory'
             : 'none: European',
       },
     ],

@@ -11,6 +11,7 @@ import {
   volatilityText,
 } from '../figures/format.ts';
 import { theoryPrice } from '../figures/chain-rows.ts';
+import { marketEarlyExercise } from '../figures/early-exercise.ts';
 import { figureId } from '../measures/workings.ts';
 import type { BorrowState } from '../schema/borrow.ts';
 import type { AsOfContext } from '../schema/as-of-context.ts';
@@ -74,7 +75,12 @@ function sameDistanceSentence(picture: Picture, expiry: ExpiryPicture): Sentence
     const [low, high] = expiry.smile?.range ?? [0, 0];
     const k = Math.log(strike / expiry.forward);
     if (volatility === null || k < low || k > high || Math.abs(strike / target - 1) > 0.01) return undefined;
-    return { strike, side, volatility, price: theoryPrice(expiry, { side, strike, volatility }) };
+    return {
+      strike,
+      side,
+      volatility,
+      price: theoryPrice(expiry, { side, strike, volatility }, marketEarlyExercise(expiry)),
+    };
   };
   const share = expiry.days < 20 ? 0.02 : 0.05;
   const put = at(-share, 'put');

@@ -66,6 +66,19 @@ export const expiryPicture = z
     impliedYield: z.number(),
     /** Yield or cost to borrow that is left when cash dividends are taken into account; null without any */
     yieldBesideDividends: figure,
+    /** What American options may be exercised into before this expiry; null for European ones */
+    exercisedInto: z
+      .discriminatedUnion('kind', [
+        z.object({ kind: z.literal('future') }),
+        z.object({
+          kind: z.literal('spot'),
+          spot: z.number(),
+          dividendYield: z.number(),
+          /** Cash, by years from the instant */
+          dividends: z.array(z.object({ time: z.number(), amount: z.number() })),
+        }),
+      ])
+      .nullable(),
     pairsUsed: z.number(),
     pairsLeftOut: z.array(z.number()),
     smile: smileDescriptionWith({
@@ -84,9 +97,9 @@ export const expiryPicture = z
     riskReversal10: figure,
     butterfly10: figure,
     isArbitrageFree: z.boolean(),
-    /** Out of line with the other expiries, and the at-the-money volatility that they imply instead */
     /** Smile taken over from another underlying, once it is asked for */
     borrowed: borrowedSmilePicture.optional(),
+    /** Out of line with the other expiries, and the at-the-money volatility that they imply instead */
     outlier: z.object({ expected: z.number() }).nullable(),
     /** At-the-money volatility without the scheduled events before the expiry; null for an outlier */
     exEvent: figure,

@@ -1,6 +1,7 @@
 <!-- Listed spreads against theory. -->
 <script lang="ts">
   import TableMenu from '../table-menu.svelte';
+  import { earlyExerciseBy } from '$lib/figures/early-exercise';
   import { countText, instantLabel, numberText, tickDecimals } from '$lib/figures/format';
   import { spreadTheory } from '$lib/figures/spread-theory';
   import { tradedText } from '$lib/figures/traded-text';
@@ -15,9 +16,10 @@
     spreadsResponse,
     () => `/api/v1/underlyings/${symbol}/spreads?asOf=${encodeURIComponent(view.picture.asOf)}`,
   );
+  const premiumOf = $derived(earlyExerciseBy(view.inForce));
   const rows = $derived(
     (fetched.answer?.spreads ?? []).map((spread) => {
-      const theory = spreadTheory(view.picture, spread.legs, view.inForce);
+      const theory = spreadTheory(view.picture, spread.legs, { inForce: view.inForce, earlyExercise: premiumOf });
       const standing =
         theory === null ? null : spread.bid > theory ? 'dear' : spread.ask < theory ? 'cheap' : ('inside' as const);
       return { ...spread, theory, standing, text: tradedText(spread.kind, spread.legs, view.picture.asOf) };

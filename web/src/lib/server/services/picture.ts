@@ -208,6 +208,7 @@ function expiryRecord(
     impliedRate,
     impliedYield: impliedRate - Math.log(forward / row.underlyingPrice) / years,
     yieldBesideDividends: besideDividends(row, e, o.carry),
+    exercisedInto: exerciseRecord(e),
     pairsUsed: e.forward.strikesUsed.length,
     pairsLeftOut: e.forward.strikesLeftOut,
     smile: smileRecord(e),
@@ -281,6 +282,11 @@ function besideDividends(row: StoredSlice, e: SurfaceExpiry, carry: Carry): numb
   const value = dividendValue(carry, row.instant, row.expiry);
   if (value === 0) return null;
   return finite(impliedYield(e.forward, { spot: row.underlyingPrice, dividendValue: value }, e.slice.timeToExpiry));
+}
+
+function exerciseRecord({ exercise }: SurfaceExpiry): ExpiryPicture['exercisedInto'] {
+  if (!exercise) return null;
+  return exercise.kind === 'spot' ? { ...exercise, dividends: [...exercise.dividends] } : exercise;
 }
 
 function smileRecord(e: SurfaceExpiry): ExpiryPicture['smile'] {
