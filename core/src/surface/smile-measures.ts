@@ -4,8 +4,10 @@ import { type Smile, smileVolatility } from './smile.ts';
 
 /** Absolute, on log-moneyness: a strike at 100 moves by 1e-10. */
 const LOG_MONEYNESS_TOLERANCE = 1e-12;
-/** Deviations at the money from one look for a delta to the next outward, and how many looks are taken. */
-const STEP_SHARE = 0.5;
+/** From the money outward one looks for a delta after this many deviations at the money, then in steps growing by so much ... */
+const FIRST_STEP = 0.5;
+const STEP_GROWTH = 1.3;
+/** ... up to this log-moneyness, beyond any strike: steep wings over a low level take a delta far out. */
 const FARTHEST = 20;
 
 /**
@@ -14,6 +16,8 @@ const FARTHEST = 20;
  * @returns NaN when the smile never reaches that delta
  */
 export function logMoneynessAtDelta(smile: Smile, side: Side, delta: number): number {
+  // No strike has a delta of 0 or 1, but for rounding.
+  if (!(delta > 0 && delta < 1)) return NaN;
   // N(d1) = delta for the call, 1 - delta for the put, with d1 = -k / s + s / 2.
   const target = side === 'call' ? delta : 1 - delta;
   const miss = (k: number) => {
@@ -22,16 +26,16 @@ export function logMoneynessAtDelta(smile: Smile, side: Side, delta: number): nu
   };
   // A wing that rises steeply far out may come back to a delta: the strike nearest to the money is meant.
   const atMoney = miss(0);
-  const step = Math.sign(atMoney) * STEP_SHARE * Math.sqrt(Math.max(smile.totalVariance(0), 1e-16));
-  for (let near = 0; Math.abs(near) < FARTHEST * Math.abs(step); near += step) {
+  let step = Math.sign(atMoney) * FIRST_STEP * Math.sqrt(Math.max(smile.totalVariance(0), 1e-16));
+  for (let near = 0; step !== 0 && Math.abs(near) < FARTHEST;) {
     const far = near + step;
-    if (atMoney * miss(far) > 0) continue;
-    const result = findRoot(miss, {
-      low: Math.min(near, far),
-      high: Math.max(near, far),
-      tolerance: LOG_MONEYNESS_TOLERANCE,
-    });
-    return result.ok ? result.root : NaN;
+    if (atMoney * miss(far) <= 0) {
+      const [low, high] = [Math.min(near, far), Math.max(near, far)];
+      const result = findRoot(miss, { low, high, tolerance: LOG_MONEYNESS_TOLERANCE });
+      return result.ok ? result.root : NaN;
+    }
+    near = far;
+    step *= STEP_GROWTH;
   }
   return atMoney === 0 ? 0 : NaN;
 }

@@ -79,6 +79,14 @@ describe('the strike of a delta', () => {
     expect(smileMeasures(smile).butterfly25).toBeCloseTo(0, 3);
   });
 
+  // Found by a fresh seed: a low level under a steep wing puts a small delta many deviations at the money away.
+  test('is found however far out a steep wing takes it', () => {
+    const smile = sviRawSmile({ a: 0.0007, b: 0.18, rho: 0.9, m: 0, sigma: 0.02 }, 1.83);
+    const k = logMoneynessAtDelta(smile, 'call', 0.03);
+    expect(k).toBeGreaterThan(15 * Math.sqrt(smile.totalVariance(0)));
+    expect(deltaAt(smile, 'call', k)).toBeCloseTo(0.03, 10);
+  });
+
   test('is none where the smile never has that delta, or has no variance', () => {
     // Total variance of twice log-moneyness and more keeps d1 from falling below 0.
     const steep = sviRawSmile({ a: 0.5, b: 1, rho: 0.9999, m: -2, sigma: 0.01 }, 1);
