@@ -1,4 +1,3 @@
-import { readFileSync } from 'node:fs';
 import { forwardDelta, black76Price } from '@umwelt/core/pricing';
 import { smileVolatility } from '@umwelt/core/surface';
 import fc from 'fast-check';
@@ -13,34 +12,23 @@ import { expirySmile } from '../src/lib/figures/expiry-smile.ts';
 import { project, projectGrid } from '../src/lib/figures/project-surface.ts';
 import { sameDistance } from '../src/lib/figures/same-distance.ts';
 import { SURFACE_VALUES, surfaceGrid } from '../src/lib/figures/surface-grid.ts';
-import { asOfContext, SKEW_AXES } from '../src/lib/schema/as-of-context.ts';
-import { importOptions } from '../src/lib/schema/chain-import.ts';
+import { SKEW_AXES } from '../src/lib/schema/as-of-context.ts';
 import type { ExpiryPicture, Picture } from '../src/lib/schema/picture.ts';
-import { importChain } from '../src/lib/server/services/import-chain.ts';
-import { loadPicture } from '../src/lib/server/services/picture.ts';
-import { testDatabase } from './database.ts';
+import { hestonPicture } from './heston-picture.ts';
 
 /* What charts and small tables make of one stored chain, number by number. */
 
-let store: Awaited<ReturnType<typeof testDatabase>>;
+let drop: () => Promise<void>;
 let picture: Picture;
 let focus: ExpiryPicture;
 const palette = PALETTES.day;
 const [width, height] = [900, 560];
 
 beforeAll(async () => {
-  store = await testDatabase();
-  async function* bytes() {
-    yield readFileSync(new URL('../../e2e/files/heston-plain.csv', import.meta.url));
-  }
-  const outcome = await importChain(store.connection, 'local', bytes(), importOptions.parse({}));
-  if (!outcome.ok) throw new Error('the chain was not imported');
-  const loaded = await loadPicture(store.connection.database, 'FJRD', asOfContext.parse({}));
-  if (!loaded.ok) throw new Error(loaded.reason);
-  picture = loaded.picture;
+  ({ picture, drop } = await hestonPicture());
   focus = picture.expiries[3];
 });
-afterAll(() => store.drop());
+afterAll(() => drop());
 
 interface Trace {
   name?: string;

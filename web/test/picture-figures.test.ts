@@ -1,4 +1,3 @@
-import { readFileSync } from 'node:fs';
 import { black76Price } from '@umwelt/core/pricing';
 import { explainMarketGap, GAP_CAUSES } from '@umwelt/core/whatif';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
@@ -19,32 +18,21 @@ import { termReading } from '../src/lib/reading/term-reading.ts';
 import { pricerReading } from '../src/lib/reading/pricer-reading.ts';
 import type { Sentence } from '../src/lib/reading/sentence.ts';
 import { asOfContext, VOLATILITY_SOURCES } from '../src/lib/schema/as-of-context.ts';
-import { importOptions } from '../src/lib/schema/chain-import.ts';
 import type { ExpiryPicture, Picture } from '../src/lib/schema/picture.ts';
-import { importChain } from '../src/lib/server/services/import-chain.ts';
-import { loadPicture } from '../src/lib/server/services/picture.ts';
-import { testDatabase } from './database.ts';
+import { hestonPicture } from './heston-picture.ts';
 
 /* What the views show of one stored chain: every number must be consistent with the others and explain itself. */
 
-let store: Awaited<ReturnType<typeof testDatabase>>;
+let drop: () => Promise<void>;
 let picture: Picture;
 let focus: ExpiryPicture;
 const context = asOfContext.parse({});
 
 beforeAll(async () => {
-  store = await testDatabase();
-  async function* bytes() {
-    yield readFileSync(new URL('../../e2e/files/heston-plain.csv', import.meta.url));
-  }
-  const outcome = await importChain(store.connection, 'local', bytes(), importOptions.parse({}));
-  if (!outcome.ok) throw new Error('the chain was not imported');
-  const loaded = await loadPicture(store.connection.database, 'FJRD', context);
-  if (!loaded.ok) throw new Error(loaded.reason);
-  picture = loaded.picture;
+  ({ picture, drop } = await hestonPicture());
   focus = picture.expiries[3];
 });
-afterAll(() => store.drop());
+afterAll(() => drop());
 
 const TYPED = 0.31;
 const inForce = (volatilitySource: (typeof VOLATILITY_SOURCES)[number]) =>
