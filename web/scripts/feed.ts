@@ -2,6 +2,7 @@ import { DEMO_SEED, LiveMarket, liveMarketState } from '@umwelt/market/veldmar';
 import { connect } from '../src/lib/server/database/connect.ts';
 import { runFeed } from '../src/lib/server/feed/run-feed.ts';
 import { insertFeed, readFeed } from '../src/lib/server/repositories/feed.ts';
+import { giveSignsOfLife } from '../src/lib/server/processes/sign-of-life.ts';
 import { demoMarket } from '../src/lib/server/services/demo/demo-base.ts';
 import { readEnvironment } from '../src/lib/server/services/environment.ts';
 
@@ -29,6 +30,7 @@ while (!stop.signal.aborted) {
 async function drive(connection: ReturnType<typeof connect>): Promise<void> {
   // The lock lives as long as its connection, so a killed feed frees it at once.
   const holder = await connection.sql.reserve();
+  const signs = giveSignsOfLife(connection, 'feed');
   try {
     const [{ isHeld }] = await holder<{ isHeld: boolean }[]>`
       select pg_try_advisory_lock(hashtext('umwelt feed')) as "isHeld"`;
@@ -41,6 +43,7 @@ async function drive(connection: ReturnType<typeof connect>): Promise<void> {
     const row = await readFeed(connection.database);
     await runFeed(connection, new LiveMarket(DEMO_SEED, liveMarketState.parse(row?.state)), stop.signal);
   } finally {
+    await signs.stop();
     holder.release();
   }
 }

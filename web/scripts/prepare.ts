@@ -1,34 +1,29 @@
-import { fileURLToPath } from 'node:url';
 import { migrate } from 'drizzle-orm/postgres-js/migrator';
 import { connect } from '../src/lib/server/database/connect.ts';
 import { openQueue } from '../src/lib/server/jobs/queue.ts';
 import { LOCAL_OWNER, readEnvironment } from '../src/lib/server/services/environment.ts';
+import { migrationsFolder } from '../src/lib/server/services/readiness.ts';
 import { prepareDemo } from '../src/lib/server/services/demo/prepare-demo.ts';
 import { enqueueRebuild } from '../src/lib/server/services/enqueue-rebuild.ts';
 
 /*
- * Brings the database up to date: `prepare.ts [--demo] [--reset [--without-imports]] [--wait]`. The demo's today is stored
- * here, the rest by jobs, for whose chains `--wait` waits. A reset makes the demo anew and keeps what was imported, unless told
- * otherwise.
+ * Brings the database up to date: `prepare.ts [--demo [--small] [--reset]] [--wait]`. The demo's today is stored here, the
+ * rest by jobs, for whose chains `--wait` waits. A reset makes the demo anew; what users own stays.
  */
 
-const isReset = process.argv.includes('--reset');
 const url = readEnvironment().DATABASE_URL;
 const connection = connect(url, { connections: 2 });
 const { database, sql } = connection;
 
 try {
-  await migrate(database, { migrationsFolder: fileURLToPath(new URL('../drizzle', import.meta.url)) });
+  await migrate(database, { migrationsFolder: migrationsFolder() });
   const boss = await openQueue(url);
-  if (isReset) {
-    await sql`delete from underlyings where source = 'demo' or ${process.argv.includes('--without-imports')}`;
-    await sql`truncate events, rate_curves`;
-    await sql`delete from jobs`;
-    await sql`delete from feed`;
-    await boss.purgeQueue('umwelt');
-    if (process.argv.includes('--without-imports')) await sql`truncate imports, import_mappings`;
-  }
-  if (process.argv.includes('--demo')) await prepareDemo(connection, boss, (line) => console.log(line));
+  if (process.argv.includes('--demo'))
+    await prepareDemo(connection, boss, {
+      extent: process.argv.includes('--small') ? 'small' : 'whole',
+      isReset: process.argv.includes('--reset'),
+      tell: (line) => console.log(line),
+    });
   await enqueueRebuild(connection, boss, LOCAL_OWNER);
   if (process.argv.includes('--wait')) await waitForChains();
   await boss.stop({ graceful: false });

@@ -1,38 +1,68 @@
 import { existsSync } from 'node:fs';
+import { availableParallelism } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { availableParallelism } from 'node:os';
 import { Piscina } from 'piscina';
+import { FairTurns } from './fair-turns.ts';
+import type { ComputeTask, ComputeTasks } from './tasks.ts';
 
-/** The built worker beside the built server; else, in development and tests, its source through the loader. */
+/** The built worker beside the built process; else, in development and tests, its source through the loader. */
 function workerFile(): { filename: string; execArgv?: string[] } {
-  const built = join(dirname(process.argv[1] ?? ''), 'workers', 'rows.js');
+  const built = join(dirname(process.argv[1] ?? ''), 'compute.js');
   if (existsSync(built)) return { filename: built };
   return {
-    filename: fileURLToPath(new URL('rows.worker.ts', import.meta.url)),
+    filename: fileURLToPath(new URL('compute.worker.ts', import.meta.url)),
     execArgv: ['--import', 'tsx'],
   };
 }
 
-let pool: Piscina | undefined;
+/** Two at least, so that long work leaves a place for short work. */
+const THREADS = Math.max(2, availableParallelism());
+/** Pieces of work that may wait; beyond it who asks is told to come back. */
+const MOST_WAITING = 500;
 
-/** Worker threads for heavy computation, started on first use; one core is left to the server itself. */
-export function computePool(): Piscina {
+let pool: Piscina | undefined;
+let turns = new FairTurns({ places: THREADS, mostWaiting: MOST_WAITING });
+
+function threads(): Piscina {
   if (pool) return pool;
   process.once('sveltekit:shutdown', () => void closeComputePool());
   pool = new Piscina({
     ...workerFile(),
-    maxThreads: Math.max(1, availableParallelism() - 1),
+    maxThreads: THREADS,
+    minThreads: 0,
     // The modules build tables when loaded; a thread is kept for a while.
     idleTimeout: 60_000,
-    minThreads: 0,
   });
   return pool;
+}
+
+/**
+ * Computes in a worker thread, in fair turns with all others who ask.
+ * @param o.lane whose turn it takes, such as a request or an underlying
+ * @param o.isLong whether it may take much longer than a turn; such work never has all threads
+ * @param o.signal ends it, also in the middle: its thread is stopped at once
+ * @throws TooBusy; the signal's reason; what the task threw
+ */
+export function compute<N extends ComputeTask>(
+  name: N,
+  task: ComputeTasks[N][0],
+  o: { lane: string; isLong?: boolean; signal?: AbortSignal; transfer?: ArrayBuffer[] },
+): Promise<ComputeTasks[N][1]> {
+  const { lane, isLong = false, signal, transfer } = o;
+  return turns.run(
+    async () => {
+      const answer: unknown = await threads().run(task, { name, signal, transferList: transfer });
+      return answer as ComputeTasks[N][1];
+    },
+    { lane, isLong, signal },
+  );
 }
 
 /** Ends the threads, if any were started. */
 export async function closeComputePool(): Promise<void> {
   const closing = pool;
   pool = undefined;
+  turns = new FairTurns({ places: THREADS, mostWaiting: MOST_WAITING });
   await closing?.destroy();
 }

@@ -25,6 +25,10 @@ export interface ImportRefusal {
 
 const instantColumn = () => timestamp({ withTimezone: true, mode: 'date' });
 const prices = () => doublePrecision().array().notNull();
+/** Who made a row: making the demo anew, or taking it out, touches only the demo's own. */
+export const ROW_SOURCES = ['demo', 'user'] as const;
+export type RowSource = (typeof ROW_SOURCES)[number];
+const sourceColumn = () => text({ enum: ROW_SOURCES }).notNull();
 
 /** What options are written on. */
 export const underlyings = pgTable('underlyings', {
@@ -83,11 +87,14 @@ const sliceColumns = () => ({
  * All quotes of one underlying and expiry at one instant: array columns by ascending strike, NaN for none. Partitioned by
  * month of the instant (see the migration); `ensure_slices_partition` makes a month's partition before its first row.
  */
-export const slices = pgTable('slices', sliceColumns(), (t) => [
+export const slices = pgTable('slices', { ...sliceColumns(), source: sourceColumn() }, (t) => [
   primaryKey({ columns: [t.underlyingId, t.instant, t.expiry] }),
 ]);
 
-/** The newest quotes of the feed, for underlyings that somebody looks at. Unlogged: the next wave writes them again. */
+/**
+ * The newest quotes of the feed, for underlyings that somebody looks at. Unlogged: the next wave writes them again. All of
+ * them are the feed's, so that they carry no source.
+ */
 export const liveSlices = pgTable('live_slices', sliceColumns(), (t) => [
   primaryKey({ columns: [t.underlyingId, t.expiry] }),
 ]);
@@ -129,6 +136,7 @@ export const dailyBars = pgTable(
     low: doublePrecision().notNull(),
     close: doublePrecision().notNull(),
     volume: doublePrecision().notNull(),
+    source: sourceColumn(),
   },
   (t) => [primaryKey({ columns: [t.underlyingId, t.session] })],
 );
@@ -141,6 +149,7 @@ export const rateCurves = pgTable(
     session: date({ mode: 'string' }).notNull(),
     days: prices(),
     rates: prices(),
+    source: sourceColumn(),
   },
   (t) => [primaryKey({ columns: [t.currency, t.session] })],
 );
@@ -156,6 +165,7 @@ export const events = pgTable(
     instant: instantColumn().notNull(),
     kind: text().notNull(),
     label: text().notNull(),
+    source: sourceColumn(),
   },
   (t) => [uniqueIndex().on(t.underlyingId, t.instant, t.kind, t.label)],
 );
@@ -170,6 +180,7 @@ export const dividends = pgTable(
     exDate: date({ mode: 'string' }).notNull(),
     instant: instantColumn().notNull(),
     amount: doublePrecision().notNull(),
+    source: sourceColumn(),
   },
   (t) => [primaryKey({ columns: [t.underlyingId, t.exDate] })],
 );
@@ -185,6 +196,7 @@ export const futuresCurves = pgTable(
     /** Last trading days */
     deliveries: date({ mode: 'string' }).array().notNull(),
     prices: prices(),
+    source: sourceColumn(),
   },
   (t) => [primaryKey({ columns: [t.underlyingId, t.instant] })],
 );
@@ -204,6 +216,7 @@ export const listedSpreads = pgTable(
     ask: doublePrecision().notNull(),
     bidSize: doublePrecision().notNull(),
     askSize: doublePrecision().notNull(),
+    source: sourceColumn(),
   },
   (t) => [primaryKey({ columns: [t.underlyingId, t.instant, t.position] })],
 );
@@ -221,12 +234,35 @@ export const trades = pgTable(
     size: doublePrecision().notNull(),
     bid: doublePrecision().notNull(),
     ask: doublePrecision().notNull(),
+    source: sourceColumn(),
   },
   (t) => [index().on(t.underlyingId, t.instant)],
 );
 
-/** The demo's one row: which simulator made it. */
-export const demo = pgTable('demo', { id: integer().primaryKey(), version: integer().notNull() });
+/** The demo's one row: which simulator made it, and whether rows from before sources were kept have been told apart. */
+export const demo = pgTable('demo', {
+  id: integer().primaryKey(),
+  version: integer().notNull(),
+  isClaimed: boolean().notNull().default(true),
+});
+
+/** Symbols that were given up for others: old addresses lead to the new ones. */
+export const formerSymbols = pgTable('former_symbols', {
+  symbol: text().primaryKey(),
+  underlyingId: integer()
+    .notNull()
+    .references(() => underlyings.id, { onDelete: 'cascade' }),
+});
+
+/** The application's processes on any machine, by their sign of life. */
+export const processes = pgTable('processes', {
+  id: uuid().primaryKey(),
+  kind: text({ enum: ['server', 'worker', 'feed'] }).notNull(),
+  host: text().notNull(),
+  pid: integer().notNull(),
+  startedAt: instantColumn().notNull().defaultNow(),
+  beatAt: instantColumn().notNull().defaultNow(),
+});
 
 /** A fitted smile. */
 export interface StoredSmile {
@@ -263,6 +299,7 @@ export const derivedMeasures = pgTable(
     /** Quotes of all expiries, and those judged bad by reason */
     quotes: integer().notNull(),
     rejected: jsonb().$type<Record<string, number>>().notNull(),
+    source: sourceColumn(),
   },
   (t) => [primaryKey({ columns: [t.underlyingId, t.instant] })],
 );

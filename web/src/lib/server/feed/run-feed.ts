@@ -6,10 +6,11 @@ import { beatFeed, readFeed, updateFeed, watchedSymbols } from '../repositories/
 import { upsertFuturesCurves } from '../repositories/futures-curves.ts';
 import {
   copySlices,
-  deleteSlices,
+  deleteDemoSlices,
   ensurePartitions,
   replaceLiveSlices,
   type StoredSlice,
+  userSlices,
 } from '../repositories/slices.ts';
 import { listUnderlyings, type StoredUnderlying } from '../repositories/underlyings.ts';
 import { deriveMeasures } from '../services/measure-history.ts';
@@ -91,13 +92,19 @@ async function publish(
         const id = underlyings.get(symbol)?.id;
         return id === undefined || !stores
           ? []
-          : [{ underlyingId: id, instant, deliveries: deliveries.map(dateText), prices }];
+          : [{ underlyingId: id, instant, deliveries: deliveries.map(dateText), prices, source: 'demo' as const }];
       }),
     );
     if (stores) {
       for (const { underlying, rows } of chains) {
-        await deleteSlices(database, underlying.id, instant, instant);
-        await copySlices(sql, rows);
+        await deleteDemoSlices(database, underlying.id, instant, instant);
+        const users = await userSlices(database, underlying.id, instant, instant);
+        const taken = new Set(users.map((u) => +u.expiry));
+        await copySlices(
+          sql,
+          rows.filter((r) => !taken.has(+r.expiry)),
+          'demo',
+        );
         await deriveMeasures(database, underlying, instant);
       }
     }
@@ -106,7 +113,7 @@ async function publish(
       database,
       bars.flatMap(({ symbol, date, ...bar }) => {
         const id = underlyings.get(symbol)?.id;
-        return id === undefined ? [] : [{ ...bar, underlyingId: id, session: date }];
+        return id === undefined ? [] : [{ ...bar, underlyingId: id, session: date, source: 'demo' as const }];
       }),
     );
     await updateFeed(database, {

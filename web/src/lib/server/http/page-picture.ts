@@ -1,24 +1,15 @@
 import { error } from '@sveltejs/kit';
 import { parseContext } from '../../schema/as-of-context.ts';
-import type { Picture } from '../../schema/picture.ts';
 import type { Database } from '../database/connect.ts';
 import { loadPicture, warmNeighbors } from '../services/picture.ts';
 
 /** Parameters that change what is derived; the others are of the view alone and must not load it anew. */
 const DERIVING = ['asOf', 'forwardSource', 'restored'];
 
-const texts = new WeakMap<Picture, string>();
-
-/** JSON of a picture, made once: the framework's own way of sending data takes ten times as long for columns of numbers. */
-function pictureText(picture: Picture): string {
-  const known = texts.get(picture);
-  if (known !== undefined) return known;
-  const text = JSON.stringify(picture);
-  texts.set(picture, text);
-  return text;
-}
-
-/** Picture, as JSON, of the underlying that a page shows, or the page of the error. */
+/**
+ * Picture, as JSON, of the underlying that a page shows, or the page of the error. As text, because the framework's own way
+ * of sending data takes ten times as long for columns of numbers.
+ */
 export async function loadPagePicture(database: Database, symbol: string, url: URL): Promise<string> {
   const wanted = new URLSearchParams();
   for (const name of DERIVING) {
@@ -28,10 +19,10 @@ export async function loadPagePicture(database: Database, symbol: string, url: U
   const context = parseContext(wanted);
   const result = await loadPicture(database, symbol, context);
   if (result.ok) {
-    const { picture } = result;
+    const { made } = result;
     // After the answer has been written.
-    if (!picture.isLive) setTimeout(() => void warmNeighbors(database, picture, context).catch(() => undefined), 20);
-    return pictureText(picture);
+    if (!made.isLive) setTimeout(() => void warmNeighbors(database, made.picture, context).catch(() => undefined), 20);
+    return made.text;
   }
   if (result.reason === 'no-quotes') error(404, `No quotes of ${symbol} are stored. Import a chain under Data.`);
   error(404, `No underlying is called ${symbol}. Press / to search what is stored.`);

@@ -9,14 +9,14 @@ export async function requestedPicture(
   connection: Connection,
   symbol: string,
   url: URL,
-): Promise<{ ok: true; picture: Picture; context: AsOfContext } | { ok: false; response: Response }> {
+): Promise<{ ok: true; picture: Picture; text: string; context: AsOfContext } | { ok: false; response: Response }> {
   // A page forgives a malformed parameter; the contract does not.
   const query = pictureQuery.safeParse(Object.fromEntries(url.searchParams));
   if (!query.success)
     return { ok: false, response: problem(400, 'invalid-request', { errors: issueDetails(query.error) }) };
   const context = asOfContext.parse(Object.fromEntries(url.searchParams));
   const result = await loadPicture(connection.database, symbol, context);
-  if (result.ok) return { ok: true, picture: result.picture, context };
+  if (result.ok) return { ok: true, picture: result.picture, text: result.made.text, context };
   const detail = result.reason === 'no-quotes' ? `no quotes of ${symbol} are stored` : `no underlying ${symbol}`;
   return { ok: false, response: problem(404, 'not-found', { detail }) };
 }

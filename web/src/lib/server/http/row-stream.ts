@@ -1,60 +1,59 @@
-import { MessageChannel } from 'node:worker_threads';
-import { computePool } from '../compute/pool.ts';
-import type { RowMessage, RowTask } from '../compute/row-task.ts';
+import { randomUUID } from 'node:crypto';
+import { compute } from '../compute/pool.ts';
+import type { RowsKind, RowsPlan } from '../compute/tasks.ts';
 import { problem, tooLarge } from './problem.ts';
-import { readText } from './read-text.ts';
+import { readBytes } from './read-text.ts';
 
 const JSON_HEADERS = { 'content-type': 'application/json', 'cache-control': 'no-store' };
+/** A body above this takes longer to read and check than a turn of other work should wait. */
+const LONG_BODY = 1 << 20;
 
 /**
- * Answers a request of many rows from a worker thread: the text is read and checked there, and the answer flows to the
- * client while it is computed. When the client goes away, the worker stops.
+ * Answers a request of many rows from worker threads: the body is read and checked there, and the answer flows to the client
+ * as fast as it takes it, in turns with other requests. When the client goes away, the thread stops.
  */
-export async function rowStream(request: Request, kind: RowTask['kind']): Promise<Response> {
-  const text = await readText(request);
-  if (text === undefined) return tooLarge();
-  const { port1, port2 } = new MessageChannel();
+export async function rowStream(request: Request, kind: RowsKind): Promise<Response> {
+  const body = await readBytes(request);
+  if (body === undefined) return tooLarge();
   const abort = new AbortController();
+  // Before the answer has begun, only the request tells that its client has gone.
+  const leave = () => abort.abort();
+  request.signal.addEventListener('abort', leave, { once: true });
+  const lane = randomUUID();
+  const plan = await compute('rowsPlan', { kind, body }, { lane, isLong: body.length > LONG_BODY, signal: abort.signal });
+  if (plan.type === 'malformed') return problem(400, 'malformed-json', { detail: 'send one JSON document' });
+  if (plan.type === 'invalid') return problem(400, 'invalid-request', { errors: plan.errors });
+  const pieces = answerPieces(kind, plan, { lane, signal: abort.signal });
   const encoder = new TextEncoder();
-  return await new Promise<Response>((resolve) => {
-    let controller: ReadableStreamDefaultController<Uint8Array> | undefined;
-    const body = new ReadableStream<Uint8Array>({
-      start: (c) => void (controller = c),
-      cancel: () => {
-        abort.abort();
-        port1.close();
-      },
-    });
-    let isAnswered = false;
-    let isEnded = false;
-    const answer = (response: () => Response) => {
-      if (!isAnswered) resolve(response());
-      isAnswered = true;
-    };
-    port1.on('message', (message: RowMessage) => {
-      switch (message.type) {
-        case 'malformed':
-          return answer(() => problem(400, 'malformed-json', { detail: 'send one JSON document' }));
-        case 'invalid':
-          return answer(() => problem(400, 'invalid-request', { errors: message.errors }));
-        case 'text':
-          answer(() => new Response(body, { headers: JSON_HEADERS }));
-          return controller?.enqueue(encoder.encode(message.text));
-        case 'end':
-          isEnded = true;
-          controller?.close();
-          port1.close();
+  const stream = new ReadableStream<Uint8Array>({
+    async pull(controller) {
+      try {
+        const { done, value } = await pieces.next();
+        if (abort.signal.aborted) return;
+        if (done) controller.close();
+        else controller.enqueue(encoder.encode(value));
+      } catch (error) {
+        if (!abort.signal.aborted) throw error;
       }
-    });
-    const task: RowTask = { kind, text, port: port2 };
-    computePool()
-      .run(task, { transferList: [port2], signal: abort.signal })
-      .catch((error: unknown) => {
-        if (abort.signal.aborted || isEnded) return;
-        console.error('rows', error);
-        port1.close();
-        controller?.error(error);
-        answer(() => problem(500, 'internal'));
-      });
+    },
+    cancel: leave,
   });
+  return new Response(stream, { headers: JSON_HEADERS });
+}
+
+async function* answerPieces(
+  kind: RowsKind,
+  { parts, accuracy }: Extract<RowsPlan, { type: 'rows' }>,
+  o: { lane: string; signal: AbortSignal },
+): AsyncGenerator<string> {
+  let before = '{"results":[';
+  for (const part of parts) {
+    for (let from: number | null = 0; from !== null;) {
+      const piece: { text: string; next: number | null } = await compute('rowsPiece', { kind, part, from, accuracy }, o);
+      yield before + piece.text;
+      before = ',';
+      from = piece.next;
+    }
+  }
+  yield parts.length === 0 ? `${before}]}` : ']}';
 }

@@ -151,8 +151,7 @@ export class LiveHub {
         const { symbol, ...context } = parsed;
         const result = await loadPicture(this.#connection.database, symbol, { ...context, asOf: LIVE });
         if (!result.ok) return;
-        const { picture } = result;
-        const bytes = eventBytes('picture', JSON.stringify({ topic, picture }));
+        const bytes = eventBytes('picture', `{"topic":${JSON.stringify(topic)},"picture":${result.made.text}}`);
         this.#newest.set(topic, bytes);
         for (const listener of this.#listeners) if (listener.topics.includes(topic)) listener.send(topic, bytes);
       } while (this.#deriving.get(topic));

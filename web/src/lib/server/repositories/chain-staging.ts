@@ -96,9 +96,9 @@ export async function gatherSlices(sql: Sql): Promise<{ total: number; inserted:
     ),
   );
   const written = await sql`
-    insert into slices (underlying_id, instant, expiry, underlying_price, strikes, ${each((n) => n)})
+    insert into slices (underlying_id, instant, expiry, underlying_price, strikes, ${each((n) => n)}, source)
     select u.id, q.instant, q.expiry, (array_agg(q.underlying_price order by q.line))[1],
-      array_agg(q.strike order by q.strike), ${each((n) => `array_agg(q.${n} order by q.strike)`)}
+      array_agg(q.strike order by q.strike), ${each((n) => `array_agg(q.${n} order by q.strike)`)}, 'user'
     from (
       select underlying, instant, expiry, strike, min(line) as line,
         (array_agg(underlying_price order by line))[1] as underlying_price, ${sql.unsafe(aggregated.join(', '))}
@@ -106,8 +106,15 @@ export async function gatherSlices(sql: Sql): Promise<{ total: number; inserted:
     ) q join underlyings u on u.symbol = q.underlying
     group by u.id, q.instant, q.expiry
     on conflict (underlying_id, instant, expiry) do update set
-      underlying_price = excluded.underlying_price, strikes = excluded.strikes, ${each((n) => `${n} = excluded.${n}`)}
-    where slices is distinct from excluded`;
+      underlying_price = excluded.underlying_price, strikes = excluded.strikes, source = excluded.source,
+      ${each((n) => `${n} = excluded.${n}`)}
+    where (slices.underlying_price, slices.strikes, ${each((n) => `slices.${n}`)})
+      is distinct from (excluded.underlying_price, excluded.strikes, ${each((n) => `excluded.${n}`)})`;
+  // What the demo quotes just so is the user's from now on: making the demo anew must not take it away.
+  await sql`
+    update slices s set source = 'user'
+    from (select distinct u.id, q.instant, q.expiry from staged_quote q join underlyings u on u.symbol = q.underlying) t
+    where s.underlying_id = t.id and s.instant = t.instant and s.expiry = t.expiry and s.source <> 'user'`;
   const inserted = total - known;
   return { total, inserted, changed: written.count - inserted };
 }

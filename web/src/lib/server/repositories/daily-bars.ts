@@ -1,10 +1,11 @@
 import { and, asc, desc, eq, lt, sql } from 'drizzle-orm';
 import type { Database, Transaction } from '../database/connect.ts';
 import { dailyBars } from '../database/schema.ts';
+import { mayReplace } from './row-source.ts';
 
 export type StoredBar = typeof dailyBars.$inferSelect;
 
-/** Stores bars, replacing those of the same underlying and session. */
+/** Stores bars, replacing those of the same underlying and session; the demo's never replace a user's. */
 export async function upsertBars(database: Database | Transaction, rows: StoredBar[]): Promise<void> {
   const batch = 2000;
   for (let i = 0; i < rows.length; i += batch) {
@@ -19,7 +20,9 @@ export async function upsertBars(database: Database | Transaction, rows: StoredB
           low: sql`excluded.low`,
           close: sql`excluded.close`,
           volume: sql`excluded.volume`,
+          source: sql`excluded.source`,
         },
+        setWhere: mayReplace(dailyBars.source),
       });
   }
 }

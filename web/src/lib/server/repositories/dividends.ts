@@ -1,6 +1,7 @@
 import { and, asc, eq, gt, sql } from 'drizzle-orm';
 import type { Database, Transaction } from '../database/connect.ts';
 import { dividends } from '../database/schema.ts';
+import { mayReplace } from './row-source.ts';
 
 export type StoredDividend = typeof dividends.$inferSelect;
 
@@ -26,7 +27,7 @@ export function dividendsOf(database: Database | Transaction, underlyingId: numb
     .orderBy(asc(dividends.instant));
 }
 
-/** Stores dividends, replacing those of the same underlying and ex-date. */
+/** Stores dividends, replacing those of the same underlying and ex-date; the demo's never replace a user's. */
 export async function upsertDividends(database: Database | Transaction, rows: StoredDividend[]): Promise<void> {
   if (rows.length === 0) return;
   await database
@@ -34,6 +35,7 @@ export async function upsertDividends(database: Database | Transaction, rows: St
     .values(rows)
     .onConflictDoUpdate({
       target: [dividends.underlyingId, dividends.exDate],
-      set: { instant: sql`excluded.instant`, amount: sql`excluded.amount` },
+      set: { instant: sql`excluded.instant`, amount: sql`excluded.amount`, source: sql`excluded.source` },
+      setWhere: mayReplace(dividends.source),
     });
 }

@@ -1,6 +1,7 @@
-import { and, asc, eq, gt, lte } from 'drizzle-orm';
+import { and, asc, eq, gt, lte, sql } from 'drizzle-orm';
 import type { Database, Transaction } from '../database/connect.ts';
 import { events } from '../database/schema.ts';
+import { mayReplace } from './row-source.ts';
 
 export type NewEvent = typeof events.$inferInsert;
 
@@ -22,13 +23,17 @@ export function eventsOf(database: Database | Transaction, underlyingId: number)
     .orderBy(asc(events.instant), asc(events.kind));
 }
 
-/** Stores events; the same event of the same underlying is kept once. */
+/** Stores events; the same event of the same underlying is kept once, as the user's when a user brought it. */
 export async function replaceEvents(database: Database | Transaction, rows: NewEvent[]): Promise<void> {
   const batch = 2000;
   for (let i = 0; i < rows.length; i += batch) {
     await database
       .insert(events)
       .values(rows.slice(i, i + batch))
-      .onConflictDoNothing();
+      .onConflictDoUpdate({
+        target: [events.underlyingId, events.instant, events.kind, events.label],
+        set: { source: sql`excluded.source` },
+        setWhere: mayReplace(events.source),
+      });
   }
 }

@@ -1,6 +1,7 @@
 import { and, desc, eq, lte, sql } from 'drizzle-orm';
 import type { Database, Transaction } from '../database/connect.ts';
 import { futuresCurves } from '../database/schema.ts';
+import { mayReplace } from './row-source.ts';
 
 export type StoredFuturesCurve = typeof futuresCurves.$inferSelect;
 
@@ -27,6 +28,7 @@ export async function upsertFuturesCurves(database: Database | Transaction, rows
     .values(rows)
     .onConflictDoUpdate({
       target: [futuresCurves.underlyingId, futuresCurves.instant],
-      set: { deliveries: sql`excluded.deliveries`, prices: sql`excluded.prices` },
+      set: { deliveries: sql`excluded.deliveries`, prices: sql`excluded.prices`, source: sql`excluded.source` },
+      setWhere: mayReplace(futuresCurves.source),
     });
 }

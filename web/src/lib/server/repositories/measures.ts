@@ -102,6 +102,7 @@ export async function upsertMeasures(database: Database | Transaction, rows: Sto
         openInterest: sql`excluded.open_interest`,
         quotes: sql`excluded.quotes`,
         rejected: sql`excluded.rejected`,
+        source: sql`excluded.source`,
       },
     });
 }

@@ -1,6 +1,7 @@
 import { and, asc, desc, eq, lte, sql } from 'drizzle-orm';
 import type { Database, Transaction } from '../database/connect.ts';
-import { rateCurves } from '../database/schema.ts';
+import { rateCurves, type RowSource } from '../database/schema.ts';
+import { mayReplace } from './row-source.ts';
 
 export interface RateCurve {
   days: number[];
@@ -40,10 +41,10 @@ export async function curveCurrencies(database: Database | Transaction): Promise
   return rows.map((r) => r.currency);
 }
 
-/** Stores curves, replacing those of the same currency and session. */
+/** Stores curves, replacing those of the same currency and session; the demo's never replace a user's. */
 export async function upsertCurves(
   database: Database | Transaction,
-  rows: (RateCurve & { currency: string; session: string })[],
+  rows: (RateCurve & { currency: string; session: string; source: RowSource })[],
 ): Promise<void> {
   const batch = 2000;
   for (let i = 0; i < rows.length; i += batch) {
@@ -52,7 +53,8 @@ export async function upsertCurves(
       .values(rows.slice(i, i + batch))
       .onConflictDoUpdate({
         target: [rateCurves.currency, rateCurves.session],
-        set: { days: sql`excluded.days`, rates: sql`excluded.rates` },
+        set: { days: sql`excluded.days`, rates: sql`excluded.rates`, source: sql`excluded.source` },
+        setWhere: mayReplace(rateCurves.source),
       });
   }
 }

@@ -2,7 +2,7 @@ import { and, asc, desc, eq, gt, gte, lt, lte, max, min, type SQL, sql } from 'd
 import type postgres from 'postgres';
 import { copyRows, decodeArrays } from '../database/binary-copy.ts';
 import type { Database, Transaction } from '../database/connect.ts';
-import { liveSlices, slices } from '../database/schema.ts';
+import { liveSlices, type RowSource, slices } from '../database/schema.ts';
 import { posixZone } from './posix-zone.ts';
 
 /** Array columns of a slice, in the order of the table. */
@@ -159,14 +159,23 @@ export async function replaceLiveSlices(
   rows: StoredSlice[],
 ): Promise<void> {
   await sqlClient`delete from live_slices where underlying_id = ${underlyingId}`;
-  await copySlices(sqlClient, rows, 'live_slices');
+  await copyInto(sqlClient, rows, 'live_slices');
 }
 
-/** Loads slices by COPY; their partitions must be there. */
-export async function copySlices(
+/** Loads slices of one source by COPY; their partitions must be there, and none of the same key. */
+export function copySlices(
   sqlClient: postgres.TransactionSql,
   rows: Iterable<StoredSlice>,
-  table: 'slices' | 'live_slices' = 'slices',
+  source: RowSource,
+): Promise<void> {
+  return copyInto(sqlClient, rows, 'slices', source);
+}
+
+async function copyInto(
+  sqlClient: postgres.TransactionSql,
+  rows: Iterable<StoredSlice>,
+  table: 'slices' | 'live_slices',
+  source?: RowSource,
 ): Promise<void> {
   function* encoded() {
     for (const row of rows) {
@@ -176,18 +185,47 @@ export async function copySlices(
         { type: 'timestamptz', value: row.expiry } as const,
         { type: 'float8', value: row.underlyingPrice } as const,
         ...SLICE_COLUMNS.map((name) => ({ type: 'float8[]', value: row[name] }) as const),
+        ...(source ? [{ type: 'text', value: source } as const] : []),
       ];
     }
   }
   const columns = ['underlying_id', 'instant', 'expiry', 'underlying_price', ...SLICE_COLUMNS.map(snake)];
+  if (source) columns.push('source');
   await copyRows(sqlClient, `${table} (${columns.join(', ')})`, encoded());
 }
 
-/** Takes out an underlying's slices between two instants, both included. */
-export async function deleteSlices(database: Database | Transaction, underlyingId: number, from: Date, to: Date) {
+/** Takes out the demo's slices of an underlying between two instants, both included. */
+export async function deleteDemoSlices(database: Database | Transaction, underlyingId: number, from: Date, to: Date) {
   await database
     .delete(slices)
-    .where(and(eq(slices.underlyingId, underlyingId), gte(slices.instant, from), lte(slices.instant, to)));
+    .where(
+      and(
+        eq(slices.underlyingId, underlyingId),
+        eq(slices.source, 'demo'),
+        gte(slices.instant, from),
+        lte(slices.instant, to),
+      ),
+    );
+}
+
+/** Instants and expiries of the slices that users own between two instants, both included. */
+export function userSlices(
+  database: Database | Transaction,
+  underlyingId: number,
+  from: Date,
+  to: Date,
+): Promise<{ instant: Date; expiry: Date }[]> {
+  return database
+    .select({ instant: slices.instant, expiry: slices.expiry })
+    .from(slices)
+    .where(
+      and(
+        eq(slices.underlyingId, underlyingId),
+        eq(slices.source, 'user'),
+        gte(slices.instant, from),
+        lte(slices.instant, to),
+      ),
+    );
 }
 
 /** Distinct stored instants of an underlying, ascending, within bounds when given. */

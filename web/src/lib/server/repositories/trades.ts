@@ -3,16 +3,21 @@ import { and, asc, desc, eq, gt, gte, lte, max } from 'drizzle-orm';
 import type postgres from 'postgres';
 import { copyRows } from '../database/binary-copy.ts';
 import type { Database, Transaction } from '../database/connect.ts';
-import { listedSpreads, trades } from '../database/schema.ts';
+import { listedSpreads, type RowSource, trades } from '../database/schema.ts';
 
-export type StoredTrade = Omit<TradePrint, 'instant'> & { underlyingId: number; instant: Date };
-export type StoredSpread = ListedSpread & { underlyingId: number; instant: Date; position: number };
+export type StoredTrade = Omit<TradePrint, 'instant'> & { underlyingId: number; instant: Date; source: RowSource };
+export type StoredSpread = ListedSpread & {
+  underlyingId: number;
+  instant: Date;
+  position: number;
+  source: RowSource;
+};
 
 /** Loads prints by COPY. */
 export async function copyTrades(sqlClient: postgres.TransactionSql, rows: readonly StoredTrade[]): Promise<void> {
   await copyRows(
     sqlClient,
-    'trades (underlying_id, instant, legs, price, size, bid, ask)',
+    'trades (underlying_id, instant, legs, price, size, bid, ask, source)',
     rows.map((r) => [
       { type: 'int4', value: r.underlyingId } as const,
       { type: 'timestamptz', value: r.instant } as const,
@@ -21,6 +26,7 @@ export async function copyTrades(sqlClient: postgres.TransactionSql, rows: reado
         type: 'float8';
         value: number;
       }[]),
+      { type: 'text', value: r.source } as const,
     ]),
   );
 }
@@ -29,7 +35,7 @@ export async function copyTrades(sqlClient: postgres.TransactionSql, rows: reado
 export async function copySpreads(sqlClient: postgres.TransactionSql, rows: readonly StoredSpread[]): Promise<void> {
   await copyRows(
     sqlClient,
-    'listed_spreads (underlying_id, instant, position, kind, legs, bid, ask, bid_size, ask_size)',
+    'listed_spreads (underlying_id, instant, position, kind, legs, bid, ask, bid_size, ask_size, source)',
     rows.map((r) => [
       { type: 'int4', value: r.underlyingId } as const,
       { type: 'timestamptz', value: r.instant } as const,
@@ -40,11 +46,12 @@ export async function copySpreads(sqlClient: postgres.TransactionSql, rows: read
         type: 'float8';
         value: number;
       }[]),
+      { type: 'text', value: r.source } as const,
     ]),
   );
 }
 
-/** Takes out an underlying's prints after one instant up to another, and its listed spreads between them, both included. */
+/** Takes out the demo's prints of an underlying after one instant up to another, and its listed spreads between them, both included. */
 export async function deleteTraded(
   database: Database | Transaction,
   underlyingId: number,
@@ -52,12 +59,20 @@ export async function deleteTraded(
 ): Promise<void> {
   await database
     .delete(trades)
-    .where(and(eq(trades.underlyingId, underlyingId), gt(trades.instant, o.after), lte(trades.instant, o.to)));
+    .where(
+      and(
+        eq(trades.underlyingId, underlyingId),
+        eq(trades.source, 'demo'),
+        gt(trades.instant, o.after),
+        lte(trades.instant, o.to),
+      ),
+    );
   await database
     .delete(listedSpreads)
     .where(
       and(
         eq(listedSpreads.underlyingId, underlyingId),
+        eq(listedSpreads.source, 'demo'),
         gte(listedSpreads.instant, o.from),
         lte(listedSpreads.instant, o.to),
       ),

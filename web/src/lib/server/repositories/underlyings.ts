@@ -52,6 +52,16 @@ export async function findUnderlying(
   return row;
 }
 
+/** Replaces name and terms of an underlying; the symbol stays. */
+export async function updateUnderlying(
+  database: Database | Transaction,
+  id: number,
+  { symbol: _symbol, name, sector, source, ...terms }: NewUnderlying,
+): Promise<void> {
+  await database.update(underlyings).set({ name, sector, source }).where(eq(underlyings.id, id));
+  await database.update(contractTerms).set(terms).where(eq(contractTerms.underlyingId, id));
+}
+
 /** Stores an underlying with its terms and returns its id; the symbol must be new. */
 export async function insertUnderlying(database: Database | Transaction, o: NewUnderlying): Promise<number> {
   const { symbol, name, sector, source, ...terms } = o;

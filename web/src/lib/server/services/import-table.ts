@@ -131,6 +131,7 @@ async function store(
           low: number(r, 'low'),
           close: number(r, 'close'),
           volume: number(r, 'volume'),
+          source: 'user' as const,
         })),
       );
     case 'rates':
@@ -143,6 +144,7 @@ async function store(
           exDate: text(r, 'ex_date'),
           instant: new Date(text(r, 'instant')),
           amount: number(r, 'amount'),
+          source: 'user' as const,
         })),
       );
     case 'events':
@@ -153,6 +155,7 @@ async function store(
           instant: new Date(text(r, 'instant')),
           kind: text(r, 'kind'),
           label: text(r, 'label'),
+          source: 'user' as const,
         })),
       );
   }
@@ -169,6 +172,6 @@ function curvesFrom(records: readonly TableRecord[]) {
   }
   return [...curves.values()].map(({ points, ...curve }) => {
     points.sort((a, b) => a[0] - b[0]);
-    return { ...curve, days: points.map((p) => p[0]), rates: points.map((p) => p[1]) };
+    return { ...curve, days: points.map((p) => p[0]), rates: points.map((p) => p[1]), source: 'user' as const };
   });
 }

@@ -1,7 +1,7 @@
 import type { Surface } from '@umwelt/core/surface';
 import { TENOR_DAYS } from '../../figures/tenor-days.ts';
 import { closeToCloseVolatility } from '@umwelt/core/volatility';
-import type { StoredSmile } from '../database/schema.ts';
+import type { RowSource, StoredSmile } from '../database/schema.ts';
 import type { StoredMeasures } from '../repositories/measures.ts';
 import type { StoredSlice } from '../repositories/slices.ts';
 
@@ -16,7 +16,12 @@ export const CLOSES_NEEDED = Math.max(...REALIZED_WINDOWS) + 1;
  * What is kept of one derived instant.
  * @param closes daily closes up to the instant, its own price last
  */
-export function measuresOf(surface: Surface, rows: StoredSlice[], closes: readonly number[]): StoredMeasures {
+export function measuresOf(
+  surface: Surface,
+  rows: StoredSlice[],
+  closes: readonly number[],
+  source: RowSource,
+): StoredMeasures {
   const { underlyingId, instant, underlyingPrice } = rows[0];
   const rejected: Record<string, number> = {};
   let quotes = 0;
@@ -42,6 +47,7 @@ export function measuresOf(surface: Surface, rows: StoredSlice[], closes: readon
     openInterest: sumOf(rows, 'callOpenInterest') + sumOf(rows, 'putOpenInterest'),
     quotes,
     rejected,
+    source,
   };
 }
 

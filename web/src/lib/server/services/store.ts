@@ -1,4 +1,5 @@
 import { connect, type Connection } from '../database/connect.ts';
+import { giveSignsOfLife } from '../processes/sign-of-life.ts';
 import { readEnvironment } from './environment.ts';
 
 let connection: Connection | undefined;
@@ -8,7 +9,8 @@ export function store(): Connection {
   if (connection) return connection;
   const opened = connect(readEnvironment().DATABASE_URL);
   // The server tells when it has stopped listening; open connections would keep the process alive.
-  process.once('sveltekit:shutdown', () => void opened.close());
+  process.once('sveltekit:shutdown', () => void signs.stop().finally(() => opened.close()));
+  const signs = giveSignsOfLife(opened, 'server');
   connection = opened;
   return opened;
 }

@@ -18,7 +18,13 @@ import {
 import { type Connection, onTransaction } from '../../database/connect.ts';
 import { type StoredFuturesCurve, upsertFuturesCurves } from '../../repositories/futures-curves.ts';
 import { type StoredMeasures, upsertMeasures } from '../../repositories/measures.ts';
-import { copySlices, deleteSlices, ensurePartitions, type StoredSlice } from '../../repositories/slices.ts';
+import {
+  copySlices,
+  deleteDemoSlices,
+  ensurePartitions,
+  type StoredSlice,
+  userSlices,
+} from '../../repositories/slices.ts';
 import {
   copySpreads,
   copyTrades,
@@ -26,8 +32,9 @@ import {
   type StoredSpread,
   type StoredTrade,
 } from '../../repositories/trades.ts';
-import { findUnderlying } from '../../repositories/underlyings.ts';
+import { findUnderlying, type StoredUnderlying } from '../../repositories/underlyings.ts';
 import { type Carry, deriveStored } from '../derive-stored.ts';
+import { deriveMeasures } from '../measure-history.ts';
 import { CLOSES_NEEDED, measuresOf } from '../measures-of.ts';
 import { demoMarket } from './demo-base.ts';
 
@@ -66,12 +73,17 @@ export async function storeDemoToday(connection: Connection, symbol: string): Pr
   await storeInstants(connection, { symbol, from: TODAY_DAY, to: TODAY_DAY }, [TODAY], () => Promise.resolve());
 }
 
+/** The demo's underlying of a symbol; undefined when the demo was taken out meanwhile, or the symbol is a user's own. */
+async function demoUnderlying({ database }: Connection, symbol: string): Promise<StoredUnderlying | undefined> {
+  const stored = await findUnderlying(database, symbol);
+  return stored?.source === 'demo' ? stored : undefined;
+}
+
 async function storeInstants(connection: Connection, range: DemoRange, instants: number[], tick: Tick): Promise<void> {
   const listed = listedOf(range.symbol);
   if (instants.length === 0) return;
   const dates = instants.map((at) => new Date(at));
-  const stored = await findUnderlying(connection.database, range.symbol);
-  // The demo was taken out meanwhile: nothing to do.
+  const stored = await demoUnderlying(connection, range.symbol);
   if (!stored) return;
   const rows: StoredSlice[] = [];
   const measures: StoredMeasures[] = [];
@@ -87,12 +99,12 @@ async function storeInstants(connection: Connection, range: DemoRange, instants:
     if (before.length > 0 && dayOf(before[0].instant) !== dayOf(instant)) before = [];
     if (hasTape || instant === TODAY) {
       const listedNow = demoMarket().spreads(range.symbol, slices);
-      spreads.push(...listedNow.map((s, n) => ({ ...s, underlyingId: stored.id, instant: dates[i], position: n })));
+      spreads.push(...listedNow.map((s, n) => ({ ...s, underlyingId: stored.id, instant: dates[i], position: n, source: 'demo' as const })));
     }
     // Today's chain alone has no chain before it to tell when its contracts traded.
     if (hasTape && instants.length > 1) {
       const prints = demoMarket().trades(range.symbol, before, slices);
-      tape.push(...prints.map((p) => ({ ...p, underlyingId: stored.id, instant: new Date(p.instant) })));
+      tape.push(...prints.map((p) => ({ ...p, underlyingId: stored.id, instant: new Date(p.instant), source: 'demo' as const })));
     }
     before = slices;
     rows.push(...chain);
@@ -100,7 +112,7 @@ async function storeInstants(connection: Connection, range: DemoRange, instants:
     const curve = demoMarket().futuresCurve(range.symbol, instant, dayOf(instant));
     if (curve) {
       const deliveries = curve.deliveries.map(dateText);
-      curves.push({ underlyingId: stored.id, instant: dates[i], deliveries, prices: curve.prices });
+      curves.push({ underlyingId: stored.id, instant: dates[i], deliveries, prices: curve.prices, source: 'demo' });
     }
     await tick((i + 1) / instants.length);
   }
@@ -112,23 +124,33 @@ async function storeInstants(connection: Connection, range: DemoRange, instants:
     // Two workers on the same range, one of them given up for dead, take turns.
     await sql`select pg_advisory_xact_lock(${stored.id}, ${range.from})`;
     const [from, to] = [dates[0], dates[dates.length - 1]];
-    await deleteSlices(database, stored.id, from, to);
+    await deleteDemoSlices(database, stored.id, from, to);
     const after = instants.length > 1 ? new Date(sessionOpen(range.from)) : from;
     await deleteTraded(database, stored.id, { after, from, to });
     await copySpreads(sql, spreads);
     await copyTrades(sql, tape);
-    await copySlices(sql, rows);
+    const users = await userSlices(database, stored.id, from, to);
+    const taken = new Set(users.map(({ instant, expiry }) => `${+instant} ${+expiry}`));
+    const own = rows.filter((row) => !taken.has(`${+row.instant} ${+row.expiry}`));
+    await copySlices(sql, own, 'demo');
     await upsertMeasures(database, measures);
     await upsertFuturesCurves(database, curves);
+    // Where users own a part of an instant, its figures are of what is stored, not of what was simulated.
+    const mixed = new Map(users.map(({ instant }) => [+instant, instant]));
+    for (const instant of mixed.values()) await deriveMeasures(database, stored, instant);
   });
 }
 
 /** Measures of sessions whose chains are not kept: simulated, derived, dropped. */
-export async function storeDemoMeasures(connection: Connection, range: DemoRange, tick: Tick): Promise<void> {
+export async function storeDemoMeasures(
+  connection: Connection,
+  range: DemoRange & { ofAll?: boolean },
+  tick: Tick,
+): Promise<void> {
   const listed = listedOf(range.symbol);
-  const stored = await findUnderlying(connection.database, range.symbol);
+  const stored = await demoUnderlying(connection, range.symbol);
   if (!stored) return;
-  const kept = new Set(keptDays(range.symbol));
+  const kept = new Set(range.ofAll ? [] : keptDays(range.symbol));
   const days = demoMarket().history.sessions.filter((d) => d >= range.from && d <= range.to && !kept.has(d));
   const measures: StoredMeasures[] = [];
   for (const [i, day] of days.entries()) {
@@ -168,7 +190,7 @@ function derive(listed: Listed, rows: StoredSlice[]): StoredMeasures {
   const date = dateText(day);
   const before = barsOf(listed.symbol).filter((b) => b.date < date);
   const closes = [...before.slice(-CLOSES_NEEDED).map((b) => b.close), underlyingPrice];
-  return measuresOf(surface, rows, closes);
+  return measuresOf(surface, rows, closes, 'demo');
 }
 
 const bars = new Map<string, ReturnType<ReturnType<typeof demoMarket>['bars']>>();

@@ -2,9 +2,41 @@ import { dateText, intradayDays, keptDays, TODAY_DAY, UNIVERSE } from '@umwelt/m
 import type { JobRequest } from '../../jobs/queue.ts';
 import { demoMarket } from './demo-base.ts';
 
+/** The whole demo, or as much of it as the browser tests name. */
+export type DemoExtent = 'whole' | 'small';
+
 /** Jobs that fill the demo after today's chains, in the order in which they matter to who looks at it. */
-export function demoJobs(): JobRequest[] {
+export function demoJobs(extent: DemoExtent): JobRequest[] {
+  if (extent === 'small') return [...namedDays(), ...namedYear()];
   return [...flagshipYear(), ...quarterHours(), ...otherChains(), ...olderMeasures()];
+}
+
+/** Underlyings with a year of measures in the small demo. */
+const NAMED_SYMBOLS = ['VM50', 'VFUND', 'KELPA', 'MERRO', 'TYNDA', 'SKALD', 'TERN', 'RYE'] as const;
+/** Days with chains in the small demo besides today: one to step back to, one far back, the days around a readout. */
+const NAMED_DAYS: Partial<Record<string, readonly string[]>> = {
+  TYNDA: ['2030-08-12', '2031-02-27', '2031-02-28'],
+  RYE: ['2031-03-12', '2031-03-14'],
+};
+const NAMED_DAYS_OF_OTHERS = ['2031-03-12', '2031-03-13'];
+
+function namedDays(): JobRequest[] {
+  return NAMED_SYMBOLS.flatMap((symbol) => {
+    const days = keptDays(symbol).filter((day) => (NAMED_DAYS[symbol] ?? NAMED_DAYS_OF_OTHERS).includes(dateText(day)));
+    return days.map((day) => request('demo-chains', symbol, [day], { priority: 1000, weight: 5 }));
+  });
+}
+
+function namedYear(): JobRequest[] {
+  const MONTHS_PER_JOB = 2;
+  return NAMED_SYMBOLS.flatMap((symbol) => {
+    const months = byMonth(keptDays(symbol));
+    const parts = months.filter((_, i) => i % MONTHS_PER_JOB === 0).map((_, i) => months.slice(MONTHS_PER_JOB * i));
+    return parts.map((part) => {
+      const job = request('demo-measures', symbol, part.slice(0, MONTHS_PER_JOB).flat(), { priority: 900 });
+      return { ...job, payload: { ...job.payload, ofAll: true } as JobRequest['payload'] };
+    });
+  });
 }
 
 /** Days grouped by month, so that a job loads one partition. */

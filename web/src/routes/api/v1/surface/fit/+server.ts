@@ -1,9 +1,21 @@
 import type { RequestHandler } from './$types';
-import { surfaceFitRequest } from '$lib/schema/surface-fit';
-import { readJson } from '$lib/server/http/read-json';
-import { fitSurface } from '$lib/server/services/fit-surface';
+import { compute } from '$lib/server/compute/pool';
+import { problem, tooLarge } from '$lib/server/http/problem';
+import { readBytes } from '$lib/server/http/read-text';
 
+/** Read, checked and fitted in a worker thread: 60 slices of 2,000 strikes take longer than others can wait. */
 export const POST: RequestHandler = async ({ request }) => {
-  const body = await readJson(request, surfaceFitRequest);
-  return body.ok ? Response.json(fitSurface(body.data)) : body.response;
+  const body = await readBytes(request);
+  if (!body) return tooLarge();
+  const abort = new AbortController();
+  request.signal.addEventListener('abort', () => abort.abort(), { once: true });
+  const answer = await compute('surfaceFit', { body }, { lane: 'fit', isLong: true, signal: abort.signal });
+  switch (answer.type) {
+    case 'malformed':
+      return problem(400, 'malformed-json', { detail: 'send one JSON document' });
+    case 'invalid':
+      return problem(400, 'invalid-request', { errors: answer.errors });
+    case 'fit':
+      return new Response(answer.text, { headers: { 'content-type': 'application/json' } });
+  }
 };

@@ -1,13 +1,13 @@
 import type { RequestHandler } from './$types';
 import { shownTableRequest } from '$lib/schema/shown-table';
 import { readJson } from '$lib/server/http/read-json';
-import { workbookOf } from '$lib/server/services/workbook';
+import { compute } from '$lib/server/compute/pool';
 
 const TYPE = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet';
 
 export const POST: RequestHandler = async ({ request }) => {
   const body = await readJson(request, shownTableRequest);
   if (!body.ok) return body.response;
-  const bytes = await workbookOf(body.data);
+  const bytes = await compute('workbook', body.data, { lane: 'workbook', isLong: true });
   return new Response(bytes as Uint8Array<ArrayBuffer>, { headers: { 'content-type': TYPE } });
 };

@@ -1,7 +1,7 @@
 import type { RequestHandler } from './$types';
-import { chainRows } from '$lib/figures/chain-rows';
 import { focusExpiry } from '$lib/figures/expiry-choice';
 import { volatilityInForce } from '$lib/figures/volatility-in-force';
+import { compute } from '$lib/server/compute/pool';
 import { listResponse } from '$lib/server/http/list-response';
 import { requestedPicture } from '$lib/server/http/picture-request';
 import { problem } from '$lib/server/http/problem';
@@ -13,7 +13,7 @@ export const GET: RequestHandler = async ({ locals, params, request, url }) => {
   const wanted = context.expiry;
   const expiry = wanted ? picture.expiries.find((e) => e.date === wanted) : focusExpiry(picture, context);
   if (!expiry) return problem(404, 'not-found', { detail: `no expiry ${wanted} at ${picture.asOf}` });
-  const rows = chainRows(expiry, { inForce: volatilityInForce(picture, context), sides: 'both' });
+  const rows = await compute('chain', { expiry, inForce: volatilityInForce(picture, context) }, { lane: `chain ${picture.underlying.symbol}` });
   if (url.searchParams.get('format') === 'csv' || request.headers.get('accept') === 'text/csv') {
     return listResponse(
       request,

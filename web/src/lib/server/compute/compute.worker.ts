@@ -1,0 +1,74 @@
+import { writeTable } from '@umwelt/market/table-file';
+import type { z } from 'zod';
+import { chainRows } from '../../figures/chain-rows.ts';
+import { impliedVolatilityRequest, priceRequest } from '../../schema/price.ts';
+import { surfaceFitRequest } from '../../schema/surface-fit.ts';
+import { issueDetails } from '../http/problem.ts';
+import { fitSurface } from '../services/fit-surface.ts';
+import { instantMeasures } from '../services/instant-measures.ts';
+import { pictureOf } from '../services/picture-of.ts';
+import { impliedVolatilityRow, priceRow } from '../services/price-contracts.ts';
+import { workbookOf } from '../services/workbook.ts';
+import type { ComputeTask, ComputeTasks } from './tasks.ts';
+
+/*
+ * What a worker thread can be asked, one function a task. The thread takes one task at a time; who comes next is decided by
+ * `fair-turns`.
+ */
+
+type Task<N extends ComputeTask> = (o: ComputeTasks[N][0]) => ComputeTasks[N][1] | Promise<ComputeTasks[N][1]>;
+
+/** Rows that are cut off and sent as one text. */
+const ROWS_PER_PART = 256;
+/** Time after which a turn ends, milliseconds: a waiting page notices nothing, and passing a turn on costs a fraction. */
+const TURN = 40;
+
+function parse<T extends z.ZodType>(body: Uint8Array, schema: T) {
+  try {
+    return schema.safeParse(JSON.parse(new TextDecoder().decode(body)));
+  } catch {
+    return undefined;
+  }
+}
+
+export const rowsPlan: Task<'rowsPlan'> = ({ kind, body }) => {
+  const parsed = parse(body, kind === 'price' ? priceRequest : impliedVolatilityRequest);
+  if (!parsed) return { type: 'malformed' };
+  if (!parsed.success) return { type: 'invalid', errors: issueDetails(parsed.error) };
+  const { contracts, accuracy } = parsed.data;
+  const parts: string[] = [];
+  for (let i = 0; i < contracts.length; i += ROWS_PER_PART)
+    parts.push(JSON.stringify(contracts.slice(i, i + ROWS_PER_PART)));
+  return { type: 'rows', accuracy, parts };
+};
+
+export const rowsPiece: Task<'rowsPiece'> = ({ kind, part, from, accuracy }) => {
+  const rows = JSON.parse(part) as unknown[];
+  const answer = kind === 'price' ? priceRow : impliedVolatilityRow;
+  const end = performance.now() + TURN;
+  const texts: string[] = [];
+  let i = from;
+  while (i < rows.length && (i === from || performance.now() < end)) texts.push(JSON.stringify(answer(rows[i++], accuracy)));
+  return { text: texts.join(','), next: i < rows.length ? i : null };
+};
+
+export const surfaceFit: Task<'surfaceFit'> = ({ body }) => {
+  const parsed = parse(body, surfaceFitRequest);
+  if (!parsed) return { type: 'malformed' };
+  if (!parsed.success) return { type: 'invalid', errors: issueDetails(parsed.error) };
+  return { type: 'fit', text: JSON.stringify(fitSurface(parsed.data)) };
+};
+
+export const picture: Task<'picture'> = (input) => JSON.stringify(pictureOf(input));
+
+export const chain: Task<'chain'> = ({ expiry, inForce }) => chainRows(expiry, { inForce, sides: 'both' });
+
+export const measures: Task<'measures'> = (input) => instantMeasures(input);
+
+export const workbook: Task<'workbook'> = (shown) => workbookOf(shown);
+
+export const table: Task<'table'> = async ({ kind, records, format }) => {
+  const pieces: Uint8Array[] = [];
+  for await (const piece of writeTable(kind, [records], format)) pieces.push(piece);
+  return Buffer.concat(pieces);
+};

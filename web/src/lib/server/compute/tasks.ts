@@ -1,0 +1,37 @@
+import type { MeasuresInput } from '../services/instant-measures.ts';
+import type { PictureInput } from '../services/picture-of.ts';
+import type { StoredMeasures } from '../repositories/measures.ts';
+import type { ShownTableRequest } from '../../schema/shown-table.ts';
+import type { ExpiryPicture } from '../../schema/picture.ts';
+import type { VolatilityInForce } from '../../figures/volatility-in-force.ts';
+import type { ChainRow } from '../../schema/chain-row.ts';
+import type { TableFormat, TableKind, TableRecord } from '@umwelt/market/table-format';
+
+export type RowsKind = 'price' | 'implied-volatility';
+export type RowsAccuracy = 'fast' | 'default' | 'exact' | undefined;
+export interface FieldProblem {
+  path: string;
+  message: string;
+}
+/** Whether a body holds together: what its rows are cut into, each part a JSON array. */
+export type RowsPlan =
+  | { type: 'malformed' }
+  | { type: 'invalid'; errors: FieldProblem[] }
+  | { type: 'rows'; accuracy: RowsAccuracy; parts: string[] };
+export type FitAnswer =
+  { type: 'malformed' } | { type: 'invalid'; errors: FieldProblem[] } | { type: 'fit'; text: string };
+
+/** What worker threads compute, by name: what each is given, and what it gives back. */
+export interface ComputeTasks {
+  rowsPlan: [{ kind: RowsKind; body: Uint8Array }, RowsPlan];
+  /** As many rows of a part as fit into one turn, from one on */
+  rowsPiece: [{ kind: RowsKind; part: string; from: number; accuracy: RowsAccuracy }, { text: string; next: number | null }];
+  surfaceFit: [{ body: Uint8Array }, FitAnswer];
+  /** JSON of the picture */
+  picture: [PictureInput, string];
+  chain: [{ expiry: ExpiryPicture; inForce: VolatilityInForce }, ChainRow[]];
+  measures: [MeasuresInput, StoredMeasures];
+  workbook: [ShownTableRequest, Uint8Array];
+  table: [{ kind: TableKind; records: TableRecord[]; format: TableFormat }, Uint8Array];
+}
+export type ComputeTask = keyof ComputeTasks;
