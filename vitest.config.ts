@@ -1,3 +1,4 @@
+import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { defineConfig } from 'vitest/config';
 
@@ -5,6 +6,8 @@ const setupFiles = [fileURLToPath(new URL('fast-check.setup.ts', import.meta.url
 
 export default defineConfig({
   test: {
+    // The default leaves a core to somebody who watches; here nobody does.
+    maxWorkers: availableParallelism(),
     projects: [
       // Reference tests run the exact methods on hundreds of contracts.
       { test: { name: 'core', root: 'core', include: ['test/**/*.test.ts'], setupFiles, testTimeout: 60_000 } },

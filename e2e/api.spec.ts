@@ -1,4 +1,4 @@
-import { expect, test } from '@playwright/test';
+import { expect, test } from './application.ts';
 
 test('health, OpenAPI and lists answer; a list comes as CSV too', async ({ request }) => {
   expect(await (await request.get('/api/v1/health')).json()).toMatchObject({ status: 'ok' });

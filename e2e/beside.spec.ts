@@ -1,4 +1,4 @@
-import { expect, test } from '@playwright/test';
+import { expect, test } from './application.ts';
 import { openPage } from './open-page.ts';
 
 /* Other underlyings and other days beside the picture, and the ladder's own columns. */

@@ -1,4 +1,5 @@
-import { expect, type Page, test } from '@playwright/test';
+import type { Page } from '@playwright/test';
+import { expect, test } from './application.ts';
 import { openPage } from './open-page.ts';
 
 test.beforeEach(async ({ page }) => {

@@ -1,4 +1,5 @@
-import { expect, type Page, test } from '@playwright/test';
+import type { Page } from '@playwright/test';
+import { expect, test } from './application.ts';
 import { openPage } from './open-page.ts';
 
 /* Questions that one asks of a surface, each answered on the screen by numbers that the API's own numbers confirm. */

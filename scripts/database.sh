@@ -4,7 +4,7 @@
 #   database.sh run          becomes the server itself, for who supervises it; PGPORT asks for a port
 #   database.sh ready        waits until the server started by `run` answers, and makes the application's database
 #   database.sh url          prints the address of the application's database
-#   database.sh fresh NAME   makes an empty database of this name anew and prints its address
+#   database.sh fresh NAME [TEMPLATE]   makes a database of this name anew, empty or like another, and prints its address
 #   database.sh stop
 # A cluster that exists is never made again. Root runs it as whoever owns it, a new one as "postgres".
 set -euo pipefail
@@ -122,12 +122,12 @@ case "${1:-}" in
     die "the server does not answer within a minute; the lines above say why"
     ;;
   fresh)
-    [[ "${2:-}" =~ ^[a-z0-9_]+$ ]] || die "fresh wants a name of small letters, digits and _"
+    [[ "${2:-}" =~ ^[a-z0-9_]+$ && "${3:-template1}" =~ ^[a-z0-9_]+$ ]] || die "fresh wants names of small letters, digits and _"
     sql postgres "drop database if exists $2 with (force)"
-    sql postgres "create database $2"
+    sql postgres "create database $2 template ${3:-template1} strategy file_copy"
     sed "s|/[^/]*\$|/$2|" "$data_root/database-url"
     ;;
   stop) if running; then as_owner "$bin/pg_ctl" -D "$cluster" -w -s -m fast stop; fi ;;
   url) cat "$data_root/database-url" ;;
-  *) echo "usage: $0 start|run|ready|stop|url|fresh NAME" >&2; exit 2 ;;
+  *) echo "usage: $0 start|run|ready|stop|url|fresh NAME [TEMPLATE]" >&2; exit 2 ;;
 esac

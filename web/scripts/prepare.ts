@@ -31,14 +31,14 @@ try {
   await connection.close();
 }
 
-/** Waits for all jobs but the measures of sessions without chains, which nothing else waits for. */
+/** Waits for all jobs but the measures of sessions without chains of the whole demo, which nothing else waits for. */
 async function waitForChains(): Promise<void> {
-  for (;;) {
+  for (let second = 0; ; second++) {
     const [{ open, done }] = await sql<{ open: number; done: number }[]>`
       select count(*) filter (where state in ('waiting', 'running'))::int as open, count(*)::int as done
-      from jobs where payload->>'kind' <> 'demo-measures'`;
+      from jobs where payload->>'kind' <> 'demo-measures' or (payload->>'ofAll')::boolean`;
     if (open === 0) return;
-    console.log(`demo: ${done - open} of ${done} jobs`);
-    await new Promise((resolve) => setTimeout(resolve, 10_000));
+    if (second % 10 === 0) console.log(`demo: ${done - open} of ${done} jobs`);
+    await new Promise((resolve) => setTimeout(resolve, 1000));
   }
 }

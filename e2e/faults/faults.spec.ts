@@ -1,10 +1,9 @@
 import { execFileSync, spawn } from 'node:child_process';
-import { readFileSync } from 'node:fs';
-import { fileURLToPath } from 'node:url';
-import { expect, type Page, test } from '@playwright/test';
+import type { Page } from '@playwright/test';
+import { type Application, expect, root, test } from '../application.ts';
 import postgres from 'postgres';
-import { Network } from './network.ts';
-import { openPage } from './open-page.ts';
+import { Network } from '../network.ts';
+import { openPage } from '../open-page.ts';
 
 /* What goes wrong in the night: the application says so, recovers by itself, and nothing is lost. Last, because they break. */
 
@@ -12,9 +11,10 @@ import { openPage } from './open-page.ts';
 const OFFLINE_WAVES = 55;
 
 test.setTimeout(150_000);
-const root = fileURLToPath(new URL('..', import.meta.url));
 const database = (command: 'start' | 'stop') =>
   execFileSync(`${root}scripts/database.sh`, [command], { stdio: 'ignore', timeout: 60_000 });
+const pidOf = async (application: Application, kind: 'server' | 'worker' | 'feed') =>
+  (await application.processes()).filter((p) => p.kind === kind && p.silentFor < 5).at(-1)?.pid ?? NaN;
 const shownInstant = async (page: Page) =>
   Date.parse((await page.getByRole('banner').locator('time').getAttribute('datetime')) ?? '');
 const moves = async (page: Page) => {
@@ -53,12 +53,12 @@ test('the database stopped and started again under a live page', async ({ page, 
 test('the feed killed: the page says so, it comes back by itself, and no wave is missing', async ({
   page,
   request,
+  application,
 }) => {
   const state = async () =>
     (await (await request.get('/api/v1/feed')).json()) as { sequence: number; instant: string; speed: number };
   const before = await state();
-  const folder = process.env.DATA_DIR ?? `${root}/.data`;
-  process.kill(Number(readFileSync(`${folder}/feed.pid`, 'utf8')), 'SIGKILL');
+  process.kill(await pidOf(application, 'feed'), 'SIGKILL');
   await moves(page);
   await expect.poll(async () => (await state()).sequence).toBeGreaterThan(before.sequence + 2);
   const after = await state();

@@ -1,0 +1,135 @@
+import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
+import { closeSync, mkdirSync, openSync, readFileSync, rmSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { fileURLToPath } from 'node:url';
+import { test as base } from '@playwright/test';
+
+/*
+ * Each of the runner's workers has an application of its own: all its processes under their supervisor, on a database made
+ * from the template that ./test prepared. What a spec changes nobody else sees.
+ */
+
+export { expect } from '@playwright/test';
+
+export const root = fileURLToPath(new URL('..', import.meta.url));
+const scratch = process.env.DATA_DIR ?? `${root}.data/test`;
+
+/** A port that nobody listens on. */
+export function freePort(): Promise<number> {
+  return new Promise((resolve, reject) => {
+    const server = createServer();
+    server.once('error', reject);
+    server.listen(0, '127.0.0.1', () => {
+      const address = server.address();
+      server.close(() => (address && typeof address === 'object' ? resolve(address.port) : reject(new Error('no port'))));
+    });
+  });
+}
+
+export interface RunningProcess {
+  kind: 'server' | 'worker' | 'feed';
+  pid: number;
+  age: number;
+  silentFor: number;
+}
+
+/** The application as ./start runs it, built already. */
+export class Application {
+  readonly address: string;
+  readonly folder: string;
+  readonly #supervisor: ChildProcess;
+
+  private constructor(port: number, folder: string, supervisor: ChildProcess) {
+    this.address = `http://127.0.0.1:${port}`;
+    this.folder = folder;
+    this.#supervisor = supervisor;
+  }
+
+  /**
+   * Starts it and waits until it is ready.
+   * @param o.database address of its database; without one it runs its own, with a small demo
+   */
+  static async start(name: string, o: { database?: string; workers: number }): Promise<Application> {
+    const folder = `${scratch}/${name}`;
+    rmSync(folder, { recursive: true, force: true });
+    mkdirSync(folder, { recursive: true });
+    const port = await freePort();
+    const log = openSync(`${scratch}/${name}.log`, 'w');
+    const environment: NodeJS.ProcessEnv = {
+      ...process.env,
+      DATA_DIR: folder,
+      HOST: '127.0.0.1',
+      PORT: String(port),
+      WORKERS: String(o.workers),
+    };
+    delete environment.ORIGIN;
+    if (o.database === undefined) delete environment.DATABASE_URL;
+    else environment.DATABASE_URL = o.database;
+    const demo = o.database === undefined ? ['--demo', '--small'] : [];
+    const supervisor = spawn(process.execPath, [`${root}web/build-processes/supervise.js`, '--built', ...demo], {
+      env: environment,
+      stdio: ['ignore', log, log],
+    });
+    closeSync(log);
+    const application = new Application(port, folder, supervisor);
+    await application.#ready(`${scratch}/${name}.log`);
+    return application;
+  }
+
+  async #ready(log: string): Promise<void> {
+    for (;;) {
+      const isReady = await fetch(`${this.address}/api/v1/ready`).then(
+        (r) => r.ok,
+        () => false,
+      );
+      if (isReady) return;
+      if (this.#supervisor.exitCode !== null)
+        throw new Error(`the application ended: ${readFileSync(log, 'utf8').slice(-2000)}`);
+      await new Promise((resolve) => setTimeout(resolve, 100));
+    }
+  }
+
+  /** Process of the supervisor. */
+  get pid(): number {
+    if (this.#supervisor.pid === undefined) throw new Error('the supervisor has no process');
+    return this.#supervisor.pid;
+  }
+
+  /** The application's processes besides supervisor and database. */
+  async processes(): Promise<RunningProcess[]> {
+    const answer = await fetch(`${this.address}/api/v1/processes`);
+    return ((await answer.json()) as { processes: RunningProcess[] }).processes;
+  }
+
+  stop(): Promise<void> {
+    if (this.#supervisor.exitCode !== null || this.#supervisor.signalCode !== null) return Promise.resolve();
+    return new Promise((resolve) => {
+      this.#supervisor.once('exit', () => resolve());
+      this.#supervisor.kill('SIGTERM');
+    });
+  }
+}
+
+/** A database of its own made from the template. */
+function databaseFromTemplate(name: string): string {
+  return execFileSync(`${root}scripts/database.sh`, ['fresh', name, process.env.TEMPLATE_DATABASE ?? 'template_small'], {
+    encoding: 'utf8',
+    env: { ...process.env, DATA_DIR: scratch },
+  }).trim();
+}
+
+export const test = base.extend<object, { application: Application }>({
+  application: [
+    // eslint-disable-next-line no-empty-pattern -- Playwright wants the fixtures it depends on as a pattern
+    async ({}, use, info) => {
+      const name = `browser_${info.parallelIndex}`;
+      const application = await Application.start(name, { database: databaseFromTemplate(name), workers: 1 });
+      await use(application);
+      await application.stop();
+    },
+    { scope: 'worker', timeout: 120_000 },
+  ],
+  baseURL: async ({ application }, use) => {
+    await use(application.address);
+  },
+});
