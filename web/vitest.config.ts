@@ -4,6 +4,7 @@ export default defineConfig({
     name: 'web',
     root: import.meta.dirname,
     include: ['test/**/*.test.ts'],
+    globalSetup: ['test/build-processes.ts'],
     testTimeout: 60_000,
     hookTimeout: 120_000,
   },

@@ -6,7 +6,7 @@ import { rolldown } from 'rolldown';
  * database, works, feeds, computes in threads, reads files. Plain JavaScript starts at once.
  */
 const path = (name) => fileURLToPath(new URL(`../${name}`, import.meta.url));
-const scripts = ['supervise', 'serve', 'prepare', 'worker', 'feed'];
+const scripts = ['supervise', 'serve', 'prepare', 'worker', 'feed', 'read-file'];
 const bundle = await rolldown({
   input: {
     ...Object.fromEntries(scripts.map((name) => [name, path(`scripts/${name}.ts`)])),

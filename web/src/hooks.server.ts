@@ -1,23 +1,48 @@
 import type { Handle, HandleServerError } from '@sveltejs/kit';
 import { store } from '$lib/server/services/store';
 import { LOCAL_OWNER } from '$lib/server/services/environment';
-import { tooLarge } from '$lib/server/http/problem';
+import { doorRefusal } from '$lib/server/http/door';
+import { problem, type ProblemType, tooLarge } from '$lib/server/http/problem';
 import { MAX_BODY_BYTES } from '$lib/server/http/read-text';
+import { troubleOf } from '$lib/server/http/trouble';
+
+/** Bodies that are files count their own bytes. */
+const TAKES_FILES = /^\/api\/v1\/(uploads|imports\/)/;
 
 export const handle: Handle = async ({ event, resolve }) => {
+  const { pathname } = event.url;
+  const isApi = pathname.startsWith('/api/');
+  const refusal = doorRefusal(event.request);
+  if (refusal) return refusal;
   const length = Number(event.request.headers.get('content-length') ?? 0);
-  const isImport = event.url.pathname === '/api/v1/imports/chains';
-  if (length > MAX_BODY_BYTES && !isImport) return tooLarge();
+  if (length > MAX_BODY_BYTES && !TAKES_FILES.test(pathname)) return tooLarge();
   event.locals.connection = store();
   event.locals.owner = LOCAL_OWNER;
-  const response = await resolve(event);
+  let response = await resolve(event);
+  if (isApi && response.status >= 400 && response.headers.get('content-type') !== 'application/problem+json')
+    response = promised(response.status, event.locals.trouble);
   response.headers.set('x-content-type-options', 'nosniff');
   response.headers.set('referrer-policy', 'same-origin');
   response.headers.set('cross-origin-opener-policy', 'same-origin');
   return response;
 };
 
+/** What the framework answers by itself, as the contract promises it. */
+function promised(status: number, trouble: App.Locals['trouble']): Response {
+  if (trouble) return problem(trouble.status, trouble.type, { detail: trouble.detail });
+  const types: Record<number, [ProblemType, string]> = {
+    404: ['not-found', 'there is nothing at this address; /api/v1/openapi.json lists what there is'],
+    405: ['invalid-request', 'this address does not take this method; /api/v1/openapi.json lists what it takes'],
+    413: ['too-large', 'the body is larger than this address takes'],
+  };
+  const [type, detail] = types[status] ?? [status < 500 ? 'invalid-request' : 'internal', undefined];
+  return problem(status, type, { detail });
+}
+
 export const handleError: HandleServerError = ({ error, event, status }) => {
-  if (status !== 404) console.error(event.request.method, event.url.pathname, error);
-  return { message: status === 404 ? 'There is no such page.' : 'Something went wrong here; the log has the details.' };
+  if (status === 404) return { message: 'There is no such page.' };
+  const trouble = troubleOf(error);
+  event.locals.trouble = trouble;
+  if (!trouble) console.error(event.request.method, event.url.pathname, error);
+  return { message: trouble?.detail ?? 'Something went wrong here; the log has the details.' };
 };

@@ -1,9 +1,10 @@
 import { afterAll, beforeAll, beforeEach, expect, test } from 'vitest';
 import { tableExport, tableImport } from '../src/lib/schema/table-export.ts';
 import { exportTable } from '../src/lib/server/services/export-table.ts';
-import { importTable, type ImportedTable } from '../src/lib/server/services/import-table.ts';
+import { importTable, type ImportedTable } from '../src/lib/server/imports/import-table.ts';
 import { listImports } from '../src/lib/server/repositories/imports.ts';
 import { testDatabase } from './database.ts';
+import { spooled } from './spooled.ts';
 
 let store: Awaited<ReturnType<typeof testDatabase>>;
 beforeAll(async () => {
@@ -14,8 +15,8 @@ beforeEach(async () => {
   await store.connection.sql`truncate underlyings, imports, rate_curves cascade`;
 });
 
-const bring = (table: ImportedTable, body: Uint8Array | string, o: object = {}) =>
-  importTable(store.connection.database, 'local', table, Buffer.from(body), tableImport.parse(o));
+const bring = async (table: ImportedTable, body: Uint8Array | string, o: object = {}) =>
+  importTable(store.connection, 'local', { table, file: await spooled(body), options: tableImport.parse(o) });
 
 async function taken(table: ImportedTable, symbol: string, format: string): Promise<Buffer> {
   const file = await exportTable(store.connection.database, table, symbol, tableExport.parse({ format }));

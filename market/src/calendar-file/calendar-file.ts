@@ -1,5 +1,6 @@
 import ICAL from 'ical.js';
-import { isoInZone } from '../zone/index.ts';
+import { isSymbol } from '../symbol/index.ts';
+import { INSTANT_RANGE, instantOf, isInRange, isZone } from '../zone/index.ts';
 
 /** A scheduled event as a calendar holds it. */
 export interface CalendarEvent {
@@ -44,7 +45,7 @@ export type CalendarResult = { ok: true; events: CalendarEvent[] } | { ok: false
 
 /**
  * Reads the events of an iCalendar object: the underlying from the first category or from the summary before its colon,
- * the kind from the second category. An event of a whole day begins at midnight of `zone`'s day.
+ * the kind from the second category. An event of a whole day begins at midnight; what has no zone of its own is in `zone`.
  */
 export function readCalendar(text: string, zone: string): CalendarResult {
   let components: ICAL.Component[];
@@ -63,15 +64,24 @@ export function readCalendar(text: string, zone: string): CalendarResult {
     const underlying = categories[0] ?? before;
     if (!underlying)
       return { ok: false, reason: `event ${i + 1} names no underlying: write "KELPA: Report" or a category` };
-    const instant = start.isDate
-      ? Date.parse(`${start.toString()}T00:00:00${isoInZone(start.toJSDate().getTime(), zone).slice(19)}`)
-      : start.toJSDate().getTime();
+    const instant = instantOfStart(start, component, zone);
+    if (instant === undefined || !isInRange(instant))
+      return { ok: false, reason: `event ${i + 1} starts at ${start.toString().slice(0, 40)}: not within ${INSTANT_RANGE}` };
     events.push({ underlying, instant, kind: categories[1] ?? 'event', label: after });
   }
   return { ok: true, events };
 }
 
+/** A time with Z is in UTC, one with a TZID in that zone, any other in the given one. */
+function instantOfStart(start: ICAL.Time, component: ICAL.Component, zone: string): number | undefined {
+  const text = start.toString();
+  const named = component.getFirstProperty('dtstart')?.getParameter('tzid');
+  const place = typeof named === 'string' && isZone(named) ? named : zone;
+  return instantOf(start.isDate ? `${text}T00:00:00` : text, place);
+}
+
 function splitSummary(summary: string): [underlying: string | undefined, label: string] {
-  const match = /^([A-Z0-9._-]{1,24}): (.*)$/s.exec(summary);
-  return match ? [match[1], match[2]] : [undefined, summary];
+  const colon = summary.indexOf(': ');
+  const before = summary.slice(0, Math.max(0, colon));
+  return isSymbol(before) ? [before, summary.slice(colon + 2)] : [undefined, summary];
 }

@@ -11,3 +11,4 @@ export {
   readChain,
 } from './read-chain.ts';
 export { type WrittenQuote, writeChain } from './write-chain.ts';
+export { readChainTable } from './read-chain-table.ts';

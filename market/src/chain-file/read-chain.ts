@@ -8,6 +8,9 @@ import {
   REQUIRED_COLUMNS,
   TYPEABLE_COLUMNS,
 } from '../chain-format/index.ts';
+import { checkLimit, FILE_LIMITS, type FileLimits } from '../file-limits/index.ts';
+import { isSymbol, SYMBOL_RULE } from '../symbol/index.ts';
+import { INSTANT_RANGE, isInRange } from '../zone/index.ts';
 import { parseInstant, parseNumber, parseSide } from './parse-values.ts';
 
 /** One quote of a chain file. NaN stands for a cell left empty. Instants in milliseconds since 1970 UTC. */
@@ -36,8 +39,9 @@ export type RowProblemCode =
   | 'negative'
   | 'not-a-date'
   | 'not-a-side'
+  | 'out-of-range'
   | 'expired'
-  | 'symbol-too-long'
+  | 'not-a-symbol'
   | 'too-few-cells'
   | 'bad-cell'
   | 'duplicate';
@@ -68,8 +72,6 @@ export function missingColumns(mapping: ColumnMapping, typed: ReadChainOptions['
   return [...REQUIRED_COLUMNS, ...TYPEABLE_COLUMNS].filter((f) => mapping[f] === undefined && !isTyped(f));
 }
 
-const LONGEST_SYMBOL = 24;
-
 const REMEDIES: Record<Exclude<RowProblemCode, 'too-few-cells' | 'bad-cell' | 'duplicate'>, string> = {
   empty: 'fill the cell, or map another column',
   'not-a-number': 'write a plain number; check the decimal mark above',
@@ -78,7 +80,8 @@ const REMEDIES: Record<Exclude<RowProblemCode, 'too-few-cells' | 'bad-cell' | 'd
   'not-a-date': 'write an existing date; check the date order above',
   'not-a-side': 'write call or put (C or P)',
   expired: 'the expiry must come after the instant of the quotes',
-  'symbol-too-long': `at most ${LONGEST_SYMBOL} characters`,
+  'out-of-range': `the year must lie in ${INSTANT_RANGE}`,
+  'not-a-symbol': SYMBOL_RULE,
 };
 
 /** Turns one record of cells into a row or the first problem found in it. */
@@ -103,15 +106,17 @@ export function parseRow(cells: readonly string[], line: number, o: ReadChainOpt
 
   const underlying = textOf('underlying');
   if (underlying === '') return problem('underlying', 'empty');
-  if (underlying.length > LONGEST_SYMBOL) return problem('underlying', 'symbol-too-long');
+  if (!isSymbol(underlying)) return problem('underlying', 'not-a-symbol');
   const side = parseSide(textOf('side'));
   if (!side) return problem('side', textOf('side') === '' ? 'empty' : 'not-a-side');
 
   const date = { order: o.format.dateOrder, zone: o.zone, defaultTime: o.sessionClose };
   const asOf = parseInstant(textOf('asOf'), date);
   if (asOf === undefined) return problem('asOf', textOf('asOf') === '' ? 'empty' : 'not-a-date');
+  if (!isInRange(asOf)) return problem('asOf', 'out-of-range');
   const expiry = parseInstant(textOf('expiry'), date);
   if (expiry === undefined) return problem('expiry', textOf('expiry') === '' ? 'empty' : 'not-a-date');
+  if (!isInRange(expiry)) return problem('expiry', 'out-of-range');
   if (expiry <= asOf) return problem('expiry', 'expired');
 
   const numbers = {} as Record<(typeof NUMBERS)[number], number>;
@@ -152,11 +157,12 @@ export function isProblem(row: ChainRow | RowProblem): row is RowProblem {
  * Reads a chain file row by row without holding it in memory.
  * @param source bytes of the file, in order
  * @returns rows and problems in the order of the file
- * @throws Error from the source; malformed quoting becomes a problem row by relaxed quotes
+ * @throws Error from the source; LimitExceeded; malformed quoting becomes a problem row by relaxed quotes
  */
 export async function* readChain(
   source: AsyncIterable<Uint8Array>,
   o: ReadChainOptions,
+  limits: FileLimits = FILE_LIMITS,
 ): AsyncGenerator<ChainRow | RowProblem> {
   const decoder = new TextDecoder(o.format.encoding);
   async function* decoded(): AsyncGenerator<string> {
@@ -179,7 +185,10 @@ export async function* readChain(
     // An error of either stream destroys the parser, and the loop below throws it.
     () => undefined,
   );
+  let rows = 0;
   for await (const { record, info } of parser as AsyncIterable<{ record: string[]; info: { lines: number } }>) {
+    checkLimit(limits, 'rows', ++rows);
+    checkLimit(limits, 'columns', record.length);
     yield parseRow(record, info.lines, o);
   }
 }

@@ -1,4 +1,5 @@
 import { stringify } from 'csv-stringify/sync';
+import { escapeFormula } from './formula-escape.ts';
 import { parquetWriteBuffer } from 'hyparquet-writer';
 import {
   type ColumnType,
@@ -32,7 +33,7 @@ export async function* writeTable(
   for await (const piece of pieces) {
     const text =
       format === 'csv'
-        ? stringify(piece, { columns: names, escape_formulas: true })
+        ? stringify(piece, { columns: names, cast: { string: escapeFormula } })
         : piece.map((record) => `${JSON.stringify(pick(record, names))}\n`).join('');
     if (text !== '') yield encoder.encode(text);
   }

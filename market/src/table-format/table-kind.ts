@@ -8,6 +8,13 @@ export interface TableColumn {
   isOptional?: boolean;
   /** Other headers that mean it, lower case */
   aliases?: readonly string[];
+  /** A number must lie above this */
+  above?: number;
+  /** A number must be this at least, and at most */
+  least?: number;
+  most?: number;
+  /** A text must be a symbol of an underlying */
+  isSymbol?: boolean;
 }
 
 export type Cell = string | number | null;
@@ -16,44 +23,44 @@ export type TableRecord = Record<string, Cell>;
 /** Tables that leave and come in as files, by name. What one writes the other reads. */
 export const TABLES = {
   chains: [
-    { name: 'underlying', type: 'text' },
+    { name: 'underlying', type: 'text', isSymbol: true },
     { name: 'as_of', type: 'instant' },
-    { name: 'underlying_price', type: 'number' },
+    { name: 'underlying_price', type: 'number', above: 0 },
     { name: 'expiry', type: 'instant' },
     { name: 'side', type: 'text' },
-    { name: 'strike', type: 'number' },
-    { name: 'bid', type: 'number', isOptional: true },
-    { name: 'ask', type: 'number', isOptional: true },
-    { name: 'bid_size', type: 'number', isOptional: true },
-    { name: 'ask_size', type: 'number', isOptional: true },
-    { name: 'last', type: 'number', isOptional: true },
-    { name: 'volume', type: 'number', isOptional: true },
-    { name: 'open_interest', type: 'number', isOptional: true },
+    { name: 'strike', type: 'number', above: 0 },
+    { name: 'bid', type: 'number', isOptional: true, least: 0 },
+    { name: 'ask', type: 'number', isOptional: true, least: 0 },
+    { name: 'bid_size', type: 'number', isOptional: true, least: 0 },
+    { name: 'ask_size', type: 'number', isOptional: true, least: 0 },
+    { name: 'last', type: 'number', isOptional: true, least: 0 },
+    { name: 'volume', type: 'number', isOptional: true, least: 0 },
+    { name: 'open_interest', type: 'number', isOptional: true, least: 0 },
     { name: 'option_symbol', type: 'text', isOptional: true },
   ],
   bars: [
-    { name: 'underlying', type: 'text', aliases: ['symbol'] },
+    { name: 'underlying', type: 'text', aliases: ['symbol'], isSymbol: true },
     { name: 'session', type: 'date', aliases: ['date', 'day'] },
-    { name: 'open', type: 'number' },
-    { name: 'high', type: 'number' },
-    { name: 'low', type: 'number' },
-    { name: 'close', type: 'number' },
-    { name: 'volume', type: 'number' },
+    { name: 'open', type: 'number', above: 0 },
+    { name: 'high', type: 'number', above: 0 },
+    { name: 'low', type: 'number', above: 0 },
+    { name: 'close', type: 'number', above: 0 },
+    { name: 'volume', type: 'number', least: 0 },
   ],
   rates: [
     { name: 'currency', type: 'text' },
     { name: 'session', type: 'date', aliases: ['date'] },
-    { name: 'days', type: 'number' },
-    { name: 'rate', type: 'number' },
+    { name: 'days', type: 'number', least: 0 },
+    { name: 'rate', type: 'number', least: -5, most: 5 },
   ],
   dividends: [
-    { name: 'underlying', type: 'text', aliases: ['symbol'] },
+    { name: 'underlying', type: 'text', aliases: ['symbol'], isSymbol: true },
     { name: 'ex_date', type: 'date' },
     { name: 'instant', type: 'instant' },
-    { name: 'amount', type: 'number' },
+    { name: 'amount', type: 'number', above: 0 },
   ],
   events: [
-    { name: 'underlying', type: 'text', aliases: ['symbol'] },
+    { name: 'underlying', type: 'text', aliases: ['symbol'], isSymbol: true },
     { name: 'instant', type: 'instant' },
     { name: 'kind', type: 'text' },
     { name: 'label', type: 'text' },

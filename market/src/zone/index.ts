@@ -1,1 +1,12 @@
-export { VELDMAR_ZONE, SESSION_CLOSE, isZone, instantInZone, civilInZone, isoInZone } from './zone.ts';
+export {
+  civilInZone,
+  INSTANT_RANGE,
+  instantInZone,
+  instantOf,
+  isCivilDate,
+  isInRange,
+  isoInZone,
+  isZone,
+  SESSION_CLOSE,
+  VELDMAR_ZONE,
+} from './zone.ts';

@@ -2,16 +2,20 @@ import { readFileSync, writeFileSync, mkdtempSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { gzipSync } from 'node:zlib';
 import { DuckDBInstance } from '@duckdb/node-api';
 import fc from 'fast-check';
 import ical from 'node-ical';
 import { expect, test } from 'vitest';
 import { type CalendarEvent, readCalendar, writeCalendar } from '../../src/calendar-file/index.ts';
-import { readTable, writeTable } from '../../src/table-file/index.ts';
+import { FILE_LIMITS } from '../../src/file-limits/index.ts';
+import { SYMBOL_RULE } from '../../src/symbol/index.ts';
+import { fileInMemory, readTable, readTableRows, writeTable } from '../../src/table-file/index.ts';
 import { TABLE_FORMATS, type TableFormat, type TableKind, type TableRecord } from '../../src/table-format/index.ts';
 import { isoInZone } from '../../src/zone/index.ts';
 
 const ZONE = '+01:00';
+const INSTANT_REMEDY = 'an existing instant as 2031-03-14T17:30:00+01:00, 1900 to 2200';
 
 async function written(kind: TableKind, records: TableRecord[], format: TableFormat): Promise<Uint8Array> {
   const pieces: Uint8Array[] = [];
@@ -21,23 +25,30 @@ async function written(kind: TableKind, records: TableRecord[], format: TableFor
 
 // Any text with commas, quotes, line breaks and formula signs, but without blanks at its ends, which a reader trims.
 const text = fc
-  .string({ minLength: 1, maxLength: 24, unit: fc.constantFrom(...'abcXYZ019 ,;"=+-@øé{}') })
+  .string({ minLength: 1, maxLength: 24, unit: fc.constantFrom(...`abcXYZ019 ,;"'=+-@øé{}`) })
   .map((t) => t.trim())
   .filter((t) => t !== '');
+// Symbols with everything that the rule allows.
+const symbol = fc
+  .string({ minLength: 1, maxLength: 24, unit: fc.constantFrom(...'aZ09._-/^& ') })
+  .map((t) => `^A${t}9`)
+  .filter((t) => !t.includes('..'));
 // Minus zero is written as zero.
-const number = fc.double({ noNaN: true, noDefaultInfinity: true }).map((n) => n + 0);
+const positive = fc.double({ min: 5e-324, noNaN: true, noDefaultInfinity: true });
+const number = fc.double({ min: 0, noNaN: true, noDefaultInfinity: true }).map((n) => n + 0);
+const rate = fc.double({ min: -5, max: 5, noNaN: true }).map((n) => n + 0);
 const date = fc.integer({ min: 0, max: 40_000 }).map((d) => new Date(d * 86_400_000).toISOString().slice(0, 10));
 const instant = fc.integer({ min: 0, max: 2_500_000_000 }).map((s) => isoInZone(s * 1000, ZONE));
 const optional = fc.option(number, { nil: null });
 
 const RECORDS: Record<TableKind, fc.Arbitrary<TableRecord>> = {
   chains: fc.record({
-    underlying: text,
+    underlying: symbol,
     as_of: instant,
-    underlying_price: number,
+    underlying_price: positive,
     expiry: instant,
     side: fc.constantFrom('call', 'put'),
-    strike: number,
+    strike: positive,
     bid: optional,
     ask: optional,
     last: optional,
@@ -47,18 +58,20 @@ const RECORDS: Record<TableKind, fc.Arbitrary<TableRecord>> = {
     ask_size: optional,
     option_symbol: fc.option(text, { nil: null }),
   }),
-  bars: fc.record({
-    underlying: text,
-    session: date,
-    open: number,
-    high: number,
-    low: number,
-    close: number,
-    volume: number,
-  }),
-  rates: fc.record({ currency: text, session: date, days: number, rate: number }),
-  dividends: fc.record({ underlying: text, ex_date: date, instant, amount: number }),
-  events: fc.record({ underlying: text, instant, kind: text, label: text }),
+  bars: fc
+    .record({
+      underlying: symbol,
+      session: date,
+      open: positive,
+      high: positive,
+      low: positive,
+      close: positive,
+      volume: number,
+    })
+    .map((bar) => ({ ...bar, high: Math.max(bar.high, bar.low), low: Math.min(bar.high, bar.low) })),
+  rates: fc.record({ currency: text, session: date, days: number, rate }),
+  dividends: fc.record({ underlying: symbol, ex_date: date, instant, amount: positive }),
+  events: fc.record({ underlying: symbol, instant, kind: text, label: text }),
 };
 
 for (const kind of Object.keys(RECORDS) as TableKind[]) {
@@ -118,7 +131,7 @@ test('a bad file says what is wrong, where, and how to mend it', async () => {
     ok: false,
     problems: [
       { row: 1, column: 'close', value: 'x', remedy: 'a number with a decimal point' },
-      { row: 2, column: 'session', value: '3 Jan', remedy: 'a date as YYYY-MM-DD' },
+      { row: 2, column: 'session', value: '3 Jan', remedy: 'an existing date as YYYY-MM-DD, 1900 to 2200' },
       { row: 2, column: 'volume', value: '', remedy: 'must not be empty' },
     ],
   });
@@ -127,7 +140,7 @@ test('a bad file says what is wrong, where, and how to mend it', async () => {
     problems: [{ row: 0, column: 'volume' }],
   });
   expect(await read(header)).toMatchObject({ ok: false, problems: [{ remedy: 'the file has no rows' }] });
-  expect(await read('{"underlying":"A"}\nnonsense\n')).toMatchObject({ ok: false, problems: [{ row: 2 }] });
+  expect(await read('{"currency":"A","session":"2031-01-02","days":1,"rate":0}\nnonsense\n', 'rates')).toMatchObject({ ok: false, problems: [{ row: 2 }] });
   expect(await readTable('bars', Buffer.from('PAR1 but no more'), { zone: ZONE })).toMatchObject({ ok: false });
 });
 
@@ -167,4 +180,73 @@ test('a calendar that is none, or names no underlying, says so', () => {
     ok: false,
     reason: expect.stringContaining('names no underlying') as string,
   });
+});
+
+const BARS = 'underlying,session,open,high,low,close,volume\n';
+const barLine = (open: string) =>
+  `{"underlying":"A","session":"2031-01-02","open":${open},"high":1,"low":1,"close":1,"volume":1}`;
+const RATES = 'currency,session,days,rate\n';
+const DIVIDENDS = 'underlying,ex_date,instant,amount\n';
+const EVENTS = 'underlying,instant,kind,label\n';
+
+test.each<[TableKind, string, column: string, remedy: string]>([
+  ['bars', `${BARS}A,2031-01-02,-1,1,1,1,5`, 'open', 'must be above 0'],
+  ['bars', `${BARS}A,2031-01-02,1,1,1,1,-5`, 'volume', 'must be 0 or more'],
+  ['bars', `${BARS}A,2031-01-02,1,1,2,1,5`, 'high', 'must not lie below low (2)'],
+  ['bars', `${BARS}A,2031-01-02,0x10,1,1,1,5`, 'open', 'a number with a decimal point'],
+  ['bars', `${BARS}A,2031-02-31,1,1,1,1,5`, 'session', 'an existing date as YYYY-MM-DD, 1900 to 2200'],
+  ['bars', barLine('true'), 'open', 'a number with a decimal point'],
+  ['bars', barLine('" "'), 'open', 'a number with a decimal point'],
+  ['rates', `${RATES}XTS,2031-01-02,30,7`, 'rate', 'must be 5 or less'],
+  ['dividends', `${DIVIDENDS}A,2031-01-02,2031-01-02T09:00:00Z,0`, 'amount', 'must be above 0'],
+  ['events', `${EVENTS}A..B,2031-01-02T09:00:00Z,report,Report`, 'underlying', SYMBOL_RULE],
+  ['events', `${EVENTS}A,+275760-09-13T00:00:00Z,report,Report`, 'instant', INSTANT_REMEDY],
+  ['events', `${EVENTS}A,0000-01-01T00:00:00Z,report,Report`, 'instant', INSTANT_REMEDY],
+  ['events', `${EVENTS}A,2031-01-02T09:00:00Z,report,Re\u0000port`, 'label', 'must not hold control characters'],
+  ['events', `{"underlying":${'['.repeat(5000)}${']'.repeat(5000)},"instant":"","kind":"","label":""}`, 'underlying', 'a plain value'],
+])('%s with %j are refused with row, column and remedy', async (kind, body, column, remedy) => {
+  const read = await readTable(kind, Buffer.from(body), { zone: ZONE });
+  expect(read.ok).toBe(false);
+  if (!read.ok) expect(read.problems).toContainEqual(expect.objectContaining({ column, remedy }));
+});
+
+test('an instant without an offset is in the zone that is given, an IANA one too', async () => {
+  const body = `${EVENTS}A,2031-07-02T09:00:00,report,Summer\nA,2031-01-02T09:00:00,report,Winter\n`;
+  const read = await readTable('events', Buffer.from(body), { zone: 'Europe/Paris' });
+  if (!read.ok) throw new Error(read.problems[0].remedy);
+  // Central European time, with summer time.
+  expect(read.records.map((r) => Date.parse(String(r.instant)))).toEqual([
+    Date.UTC(2031, 6, 2, 7),
+    Date.UTC(2031, 0, 2, 8),
+  ]);
+  const calendar = (start: string) =>
+    readCalendar(
+      `BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\n${start}\r\nSUMMARY:A: Report\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n`,
+      'Europe/Paris',
+    );
+  for (const [start, at] of [
+    ['DTSTART:20310702T090000', Date.UTC(2031, 6, 2, 7)],
+    ['DTSTART:20310702T090000Z', Date.UTC(2031, 6, 2, 9)],
+    ['DTSTART;TZID=Asia/Tokyo:20310702T090000', Date.UTC(2031, 6, 2, 0)],
+    ['DTSTART;VALUE=DATE:20310702', Date.UTC(2031, 6, 1, 22)],
+  ] as const)
+    expect(calendar(start), start).toMatchObject({ ok: true, events: [{ instant: at }] });
+});
+
+test.each([
+  ['rows', { rows: 2 }],
+  ['columns', { columns: 3 }],
+  ['bytes', { bytes: 50 }],
+  ['cells', { cells: 10 }],
+] as const)('a file beyond its limit of %s is refused with the limit and what was found', async (limit, limits) => {
+  const records = ['2031-01-02', '2031-01-03', '2031-01-04'].map((session) => ({ currency: 'XTS', session, days: 7, rate: 0.03 }));
+  // Cells are counted where many are read at once.
+  for (const format of limit === 'cells' ? (['parquet'] as const) : (['csv', 'parquet'] as const)) {
+    const bytes = await written('rates', records, format);
+    const file = format === 'csv' ? gzipSync(bytes) : bytes;
+    const reading = async () => {
+      for await (const _row of readTableRows('rates', fileInMemory(file), format, { zone: ZONE, limits: { ...FILE_LIMITS, ...limits } }));
+    };
+    await expect(reading(), format).rejects.toMatchObject({ name: 'LimitExceeded', limit, most: Object.values(limits)[0] });
+  }
 });

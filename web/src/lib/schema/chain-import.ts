@@ -1,6 +1,9 @@
 import { z } from 'zod';
 import { CHAIN_FIELDS, DELIMITERS, ENCODINGS } from '@umwelt/market/chain-format';
-import { isZone } from '@umwelt/market/zone';
+import { zoneText } from './quantity.ts';
+
+/** Most strikes of one expiry at one instant. */
+export const MOST_STRIKES = 2000;
 
 const column = z.number().int().min(0).max(500);
 export const columnMapping = z.partialRecord(z.enum(CHAIN_FIELDS), column);
@@ -33,7 +36,7 @@ export const importOptions = z.object({
   format: chainFormat.partial().default({}),
   mapping: columnMapping.optional(),
   typed: z.object({ underlying: typedCell, asOf: typedCell, underlyingPrice: typedCell }).default({}),
-  zone: z.string().max(64).refine(isZone, 'an IANA time zone or an offset such as +01:00').default('+01:00'),
+  zone: zoneText.default('+01:00'),
   sessionClose: z
     .string()
     .regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'HH:MM')
@@ -42,6 +45,25 @@ export const importOptions = z.object({
 });
 export type ImportOptions = z.infer<typeof importOptions>;
 export type ImportOptionsInput = z.input<typeof importOptions>;
+
+/** JSON in a parameter of an address. */
+const jsonParameter = z.string().transform((text, context) => {
+  try {
+    return JSON.parse(text) as unknown;
+  } catch {
+    context.addIssue({ code: 'custom', message: 'must be JSON' });
+    return z.NEVER;
+  }
+});
+/** Id of a file that was uploaded before. */
+const upload = z.uuid().optional();
+/** What an import of a chain is asked by. */
+export const chainImportQuery = z.object({
+  upload,
+  options: jsonParameter.pipe(importOptions).default(importOptions.parse({})),
+});
+/** What a preview is asked by: `options` only after the user's corrections. */
+export const chainPreviewQuery = z.object({ upload, options: jsonParameter.pipe(importOptions).optional() });
 
 export const rowProblem = z.object({
   line: z.number(),
@@ -61,6 +83,14 @@ export const importPreview = z
     mapping: columnMapping,
     isMappingRemembered: z.boolean(),
     missing: z.array(z.string()),
+    /** Rows of the whole file, and how many are wrong in which way; null while a column is missing */
+    count: z
+      .object({
+        rows: z.number(),
+        problems: z.array(z.object({ code: z.string(), rows: z.number() })),
+        first: z.array(rowProblem),
+      })
+      .nullable(),
     zone: z.string(),
     sessionClose: z.string(),
     /** Symbols seen so far; terms are null for those not stored yet */

@@ -1,13 +1,16 @@
+import { isSymbol, SYMBOL_RULE } from '@umwelt/market/symbol';
+import { isInRange, isZone, INSTANT_RANGE } from '@umwelt/market/zone';
 import { z } from 'zod';
 
 /** ISO 8601 instant with offset, as milliseconds since 1970 UTC. */
-export const instantText = z.iso.datetime({ offset: true }).meta({ description: 'ISO 8601 instant with offset' });
+export const instantText = z.iso
+  .datetime({ offset: true })
+  .refine((text) => isInRange(Date.parse(text)), `an existing instant of the years ${INSTANT_RANGE}`)
+  .meta({ description: 'ISO 8601 instant with offset' });
 /** Symbol of an underlying. */
-export const symbolText = z
-  .string()
-  .min(1)
-  .max(24)
-  .regex(/^[A-Z0-9._-]+$/, 'capital letters, digits, dot, dash or underscore');
+export const symbolText = z.string().refine(isSymbol, SYMBOL_RULE);
+/** Time zone by its IANA name, or a fixed offset. */
+export const zoneText = z.string().max(64).refine(isZone, 'an IANA time zone or an offset such as +01:00');
 /** Civil date of an expiry, YYYY-MM-DD. */
 export const expiryDate = z.iso.date();
 export const optionSide = z.enum(['call', 'put']);

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { TABLE_FORMATS, TABLE_KINDS } from '@umwelt/market/table-format';
-import { instantText } from './quantity.ts';
+import { instantText, zoneText } from './quantity.ts';
 
 export const tableKind = z.enum(TABLE_KINDS);
 
@@ -26,10 +26,12 @@ export const tableProblem = z.object({
 export const tableImport = z.object({
   fileName: z.string().max(255).default('table'),
   /** Underlying or currency of all rows, where the file has no such column */
-  of: z.string().max(24).optional(),
-  zone: z.string().max(64).default('+01:00'),
+  of: z.string().min(1).max(32).optional(),
+  zone: zoneText.default('+01:00'),
+  /** Of a file that was uploaded before */
+  upload: z.uuid().optional(),
 });
-export type TableImport = z.infer<typeof tableImport>;
+export type TableImport = Omit<z.infer<typeof tableImport>, 'upload'>;
 
 export const tableImportResult = z
   .object({ table: tableKind, rows: z.number(), underlyings: z.array(z.string()) })

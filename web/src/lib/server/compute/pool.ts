@@ -1,20 +1,8 @@
-import { existsSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
-import { dirname, join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { Piscina } from 'piscina';
+import { builtProcess } from '../processes/built-process.ts';
 import { FairTurns } from './fair-turns.ts';
 import type { ComputeTask, ComputeTasks } from './tasks.ts';
-
-/** The built worker beside the built process; else, in development and tests, its source through the loader. */
-function workerFile(): { filename: string; execArgv?: string[] } {
-  const built = join(dirname(process.argv[1] ?? ''), 'compute.js');
-  if (existsSync(built)) return { filename: built };
-  return {
-    filename: fileURLToPath(new URL('compute.worker.ts', import.meta.url)),
-    execArgv: ['--import', 'tsx'],
-  };
-}
 
 /** Two at least, so that long work leaves a place for short work. */
 const THREADS = Math.max(2, availableParallelism());
@@ -28,7 +16,7 @@ function threads(): Piscina {
   if (pool) return pool;
   process.once('sveltekit:shutdown', () => void closeComputePool());
   pool = new Piscina({
-    ...workerFile(),
+    filename: builtProcess('compute'),
     maxThreads: THREADS,
     minThreads: 0,
     // The modules build tables when loaded; a thread is kept for a while.

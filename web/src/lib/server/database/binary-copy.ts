@@ -1,6 +1,5 @@
-import { Writable } from 'node:stream';
-import { finished } from 'node:stream/promises';
 import type postgres from 'postgres';
+import { copyIn } from './copy-in.ts';
 
 /*
  * PostgreSQL's binary COPY format, the fastest way in for millions of float8: the server reads eight bytes instead of
@@ -95,17 +94,13 @@ export async function copyRows(
   target: string,
   rows: Iterable<readonly CopyField[]>,
 ): Promise<void> {
-  const stream: Writable = await sql.unsafe(`copy ${target} from stdin with (format binary)`).writable();
-  const done = finished(stream);
-  // Awaited below; until then a failure must not count as unhandled.
-  done.catch(() => undefined);
+  const copy = await copyIn(sql, `copy ${target} from stdin with (format binary)`);
   let pieces: Buffer[] = [SIGNATURE];
   let size = 0;
   const flush = async () => {
-    const isFull = !stream.write(Buffer.concat(pieces));
+    await copy.write(Buffer.concat(pieces));
     pieces = [];
     size = 0;
-    if (isFull) await Promise.race([new Promise((resolve) => stream.once('drain', resolve)), done]);
   };
   try {
     for (const row of rows) {
@@ -116,10 +111,9 @@ export async function copyRows(
     }
     pieces.push(TRAILER);
     await flush();
-    stream.end();
-    await done;
+    await copy.end();
   } catch (error) {
-    stream.destroy(error instanceof Error ? error : new Error('interrupted'));
+    copy.abort(error instanceof Error ? error : new Error('interrupted'));
     throw error;
   }
 }

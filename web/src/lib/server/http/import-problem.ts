@@ -1,4 +1,5 @@
-import type { ImportFailure } from '../services/import-chain.ts';
+import type { ImportFailure } from '../imports/import-chain.ts';
+import type { ReceiveResult } from '../imports/spool.ts';
 import { problem } from './problem.ts';
 
 const UNREADABLE = {
@@ -13,7 +14,25 @@ const UNREADABLE = {
 export function importProblem(failure: ImportFailure): Response {
   switch (failure.reason) {
     case 'too-large':
-      return problem(413, 'too-large', { detail: `The file is larger than ${failure.limit / 1024 / 1024} MB.` });
+      return problem(413, 'too-large', { detail: `The file is larger than ${megabytes(failure.limit)}.` });
+    case 'limit': {
+      const { limit, most, found } = failure;
+      const amount = (n: number) => (limit === 'bytes' ? megabytes(n) : `${n.toLocaleString('en-US')} ${limit}`);
+      return problem(413, 'too-large', {
+        detail: `The file holds ${amount(found)} once unfolded, at most ${amount(most)} are read. Split it into several files.`,
+        more: { reason: 'limit', limit, most, found },
+      });
+    }
+    case 'memory':
+      return problem(413, 'too-large', {
+        detail: `Reading the file takes more than ${megabytes(failure.most)} of memory. Send it as CSV, or split it.`,
+        more: { reason: 'memory', most: failure.most },
+      });
+    case 'span':
+      return problem(422, 'import-rejected', {
+        detail: `The instants of the file span ${failure.years.toFixed(0)} years, at most ${failure.most} are read. Mend the dates, or split the file.`,
+        more: { reason: 'span' },
+      });
     case 'missing-columns':
       return problem(422, 'import-rejected', {
         detail: `No column was found for ${failure.columns.join(', ')}. Map it to a column of the file.`,
@@ -24,10 +43,32 @@ export function importProblem(failure: ImportFailure): Response {
         detail: `${failure.isTruncated ? 'At least ' : ''}${failure.problems.length} ${failure.problems.length === 1 ? 'row is' : 'rows are'} wrong, the first in line ${failure.problems[0].line}.`,
         more: { reason: failure.reason, problems: failure.problems, isTruncated: failure.isTruncated },
       });
-    default:
+    case 'empty':
+    case 'binary':
+    case 'no-table':
+    case 'no-rows':
+    case 'malformed':
       return problem(422, 'import-unreadable', {
         detail: UNREADABLE[failure.reason],
         more: { reason: failure.reason },
+      });
+  }
+}
+
+const megabytes = (bytes: number) => `${Math.ceil(bytes / 1024 / 1024)} MB`;
+
+/** Problem document of a body that did not arrive whole. */
+export function receiveProblem(result: Extract<ReceiveResult, { ok: false }>): Response {
+  switch (result.reason) {
+    case 'too-large':
+      return problem(413, 'too-large', { detail: `The file is larger than ${megabytes(result.limit)}.` });
+    case 'no-room':
+      return problem(503, 'busy', {
+        detail: `Other uploads take all of the ${megabytes(result.limit)} that are kept for them. Try again when they are done.`,
+      });
+    case 'idle':
+      return problem(408, 'timed-out', {
+        detail: `Nothing came for ${result.seconds} s. Nothing was stored; send the file again.`,
       });
   }
 }

@@ -14,6 +14,15 @@ const TITLES = {
   'too-large': 'The body is larger than allowed',
   'import-rejected': 'The file was not imported; nothing was changed',
   'import-unreadable': 'The file cannot be read as a table',
+  forbidden: 'The request may not be made from there',
+  gone: 'It is here no more',
+  'timed-out': 'Nothing more came',
+  busy: 'There is too much to do',
+  'no-space': 'The disk is full',
+  'read-only': 'Nothing can be stored',
+  'no-permission': 'Nothing can be stored',
+  'database-away': 'The database is away',
+  'too-many': 'There are too many',
   internal: 'Something went wrong here',
 } as const;
 export type ProblemType = keyof typeof TITLES;

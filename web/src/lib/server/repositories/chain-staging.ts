@@ -1,55 +1,47 @@
-import { Writable } from 'node:stream';
-import { finished } from 'node:stream/promises';
 import type postgres from 'postgres';
-import type { ChainRow } from '@umwelt/market/chain-file';
-import { ensurePartitions } from './slices.ts';
+import { copyIn, type CopyIn } from '../database/copy-in.ts';
 import type { ImportTerms } from '../../schema/chain-import.ts';
 
-type Sql = postgres.TransactionSql;
+type Sql = postgres.ReservedSql;
 
 const SIDES = ['call', 'put'] as const;
 /** Columns of a quote, in the staging table as in a slice under its side's name. */
 const QUOTE_COLUMNS = ['bid', 'ask', 'bid_size', 'ask_size', 'last', 'volume', 'open_interest'] as const;
 
-/** Temporary table that takes quotes row by row and lets the database gather them into slices. */
+/** Temporary table of a connection that takes quotes row by row and lets the database gather them into slices. */
 export async function createStaging(sql: Sql): Promise<void> {
+  await sql`drop table if exists staged_quote`;
   await sql`
     create temporary table staged_quote (
       line integer not null, underlying text not null, instant timestamptz not null, underlying_price float8 not null,
       expiry timestamptz not null, side "char" not null, strike float8 not null, bid float8 not null, ask float8 not null,
       bid_size float8 not null, ask_size float8 not null, last float8 not null, volume float8 not null, open_interest float8 not null
-    ) on commit drop`;
+    )`;
 }
 
-/** Sink that streams rows into the staging table by COPY; `end` waits until all have arrived. */
-export async function openStaging(sql: Sql) {
-  const stream: Writable = await sql`copy staged_quote from stdin`.writable();
-  const done = finished(stream);
-  // Awaited in `end`; until then a failure must not count as unhandled.
-  done.catch(() => undefined);
-  let buffer = '';
-  const flush = async () => {
-    const isFull = !stream.write(buffer);
-    buffer = '';
-    if (isFull) await Promise.race([new Promise((resolve) => stream.once('drain', resolve)), done]);
-  };
-  return {
-    async write(r: ChainRow): Promise<void> {
-      const at = new Date(r.asOf).toISOString();
-      const expiry = new Date(r.expiry).toISOString();
-      const symbol = r.underlying.replace(/[\\\t\n\r]/g, '_');
-      buffer += `${r.line}\t${symbol}\t${at}\t${r.underlyingPrice}\t${expiry}\t${r.side[0]}\t${r.strike}\t${r.bid}\t${r.ask}\t${r.bidSize}\t${r.askSize}\t${r.last}\t${r.volume}\t${r.openInterest}\n`;
-      if (buffer.length > 1 << 16) await flush();
-    },
-    async end(): Promise<void> {
-      await flush();
-      stream.end();
-      await done;
-    },
-    abort(error: Error): void {
-      stream.destroy(error);
-    },
-  };
+/** Begins to take rows in, as text in the order of the columns. */
+export function copyStaged(sql: Sql): Promise<CopyIn> {
+  return copyIn(sql, 'copy staged_quote from stdin');
+}
+
+export async function dropStaging(sql: Sql): Promise<void> {
+  await sql`drop table if exists staged_quote`;
+}
+
+/** First and last instant of the staged quotes, the months between them that have some, and the most strikes of a slice. */
+export async function stagedExtent(
+  sql: Sql,
+): Promise<{ first: Date; last: Date; months: Date[]; largest: { strikes: number; symbol: string; line: number } }> {
+  // The planner knows nothing of a table that has just been filled.
+  await sql`analyze staged_quote`;
+  const months = await sql<{ month: string; first: string; last: string }[]>`
+    select date_trunc('month', instant at time zone 'UTC') at time zone 'UTC' as month, min(instant) as first, max(instant) as last
+    from staged_quote group by 1 order by 1`;
+  const [largest] = await sql<{ strikes: number; symbol: string; line: number }[]>`
+    select count(distinct strike)::int as strikes, underlying as symbol, min(line) as line from staged_quote
+    group by underlying, instant, expiry order by 1 desc limit 1`;
+  const [first, last] = [months[0].first, months[months.length - 1].last].map((text) => new Date(text));
+  return { first, last, months: months.map((m) => new Date(m.month)), largest };
 }
 
 /** Rows that quote the same contract at the same instant as an earlier row. */
@@ -61,11 +53,30 @@ export function duplicateRows(sql: Sql, limit: number): Promise<{ line: number; 
     ) t where line > first_line order by line limit ${limit}`;
 }
 
-/** Symbols in the staging table that are not stored yet, and whether they get these terms. */
+/**
+ * One import of an underlying at a time, and one of the same bytes: held to the end of the transaction, taken in one order.
+ * @param o.sha256 of the file
+ */
+export async function lockImport(sql: Sql, o: { owner: string; sha256: string }): Promise<void> {
+  await sql`select pg_advisory_xact_lock(hashtextextended(${`file ${o.owner} ${o.sha256}`}, 0))`;
+  await sql`
+    select pg_advisory_xact_lock(hashtextextended('underlying ' || symbol, 0))
+    from (select distinct lower(underlying) as symbol from staged_quote order by 1) s`;
+}
+
+/** Lets symbols that are stored in another case mean what is stored. */
+export async function adoptStoredSymbols(sql: Sql): Promise<void> {
+  await sql`
+    update staged_quote q set underlying = u.symbol from underlyings u
+    where lower(u.symbol) = lower(q.underlying) and u.symbol <> q.underlying
+      and not exists (select 1 from underlyings e where e.symbol = q.underlying)`;
+}
+
+/** Symbols in the staging table that are not stored yet get these terms. */
 export async function insertNewUnderlyings(sql: Sql, terms: ImportTerms, zone: string): Promise<void> {
   const created = await sql<{ id: number }[]>`
     insert into underlyings (symbol, name, sector, source)
-    select distinct underlying, underlying, 'Imported', 'import' from staged_quote
+    select distinct underlying, underlying, 'Imported', 'import' from staged_quote order by 1
     on conflict (symbol) do nothing returning id`;
   if (created.length === 0) return;
   const settlement = terms.kind === 'index' || terms.kind === 'currency' ? 'cash' : 'physical';
@@ -75,14 +86,8 @@ export async function insertNewUnderlyings(sql: Sql, terms: ImportTerms, zone: s
     from unnest(${created.map((c) => c.id)}::int[]) as id`;
 }
 
-/** Gathers staged quotes into slices; returns how many there were, and how many were new or changed. */
+/** Gathers staged quotes into slices, whose partitions must be there; returns how many there were, and how many were new or changed. */
 export async function gatherSlices(sql: Sql): Promise<{ total: number; inserted: number; changed: number }> {
-  const months = await sql<{ instant: string }[]>`
-    select distinct date_trunc('month', instant at time zone 'UTC') at time zone 'UTC' as instant from staged_quote`;
-  await ensurePartitions(
-    sql,
-    months.map((m) => new Date(m.instant)),
-  );
   // A partitioned table does not tell inserted from updated rows, so those that are there are counted before.
   const [{ total, known }] = await sql<{ total: number; known: number }[]>`
     select count(*)::int as total, count(s.instant)::int as known
@@ -104,7 +109,7 @@ export async function gatherSlices(sql: Sql): Promise<{ total: number; inserted:
         (array_agg(underlying_price order by line))[1] as underlying_price, ${sql.unsafe(aggregated.join(', '))}
       from staged_quote group by underlying, instant, expiry, strike
     ) q join underlyings u on u.symbol = q.underlying
-    group by u.id, q.instant, q.expiry
+    group by u.id, q.instant, q.expiry order by u.id, q.instant, q.expiry
     on conflict (underlying_id, instant, expiry) do update set
       underlying_price = excluded.underlying_price, strikes = excluded.strikes, source = excluded.source,
       ${each((n) => `${n} = excluded.${n}`)}

@@ -27,6 +27,35 @@ export function readServeSettings() {
   return z.object(address).parse(process.env);
 }
 
+const doorSettings = z.object({
+  ORIGIN: z.url().optional(),
+  /** Names, separated by commas, under which the application is reached besides loopback's and ORIGIN's */
+  ALLOWED_HOSTS: z
+    .string()
+    .default('')
+    .transform((text) => text.split(',').flatMap((name) => (name.trim() === '' ? [] : [name.trim()]))),
+});
+
+let door: z.infer<typeof doorSettings> | undefined;
+/** Under which names the application answers, checked once. */
+export function readDoorSettings() {
+  door ??= doorSettings.parse(process.env);
+  return door;
+}
+
+const spoolSettings = z.object({
+  DATA_DIR: z.string().min(1).optional(),
+  /** Bytes of all uploads that lie here at one time */
+  SPOOL_QUOTA: z.coerce.number().int().positive().default(4 * 2 ** 30),
+  /** Seconds after which a sender that sends nothing is given up */
+  UPLOAD_IDLE: z.coerce.number().positive().default(20),
+});
+
+/** Where uploads wait, checked. */
+export function readSpoolSettings() {
+  return spoolSettings.parse(process.env);
+}
+
 /** Settings of a start from the environment, checked. */
 export function readStartSettings() {
   return startSettings.parse(process.env);

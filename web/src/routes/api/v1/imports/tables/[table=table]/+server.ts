@@ -1,23 +1,26 @@
 import type { RequestHandler } from './$types';
 import { tableImport, tableKind } from '$lib/schema/table-export';
-import { issueDetails, problem, tooLarge } from '$lib/server/http/problem';
-import { readBytes } from '$lib/server/http/read-text';
-import { importTable } from '$lib/server/services/import-table';
+import { importProblem } from '$lib/server/http/import-problem';
+import { issueDetails, problem } from '$lib/server/http/problem';
+import { withReceivedFile } from '$lib/server/http/received-file';
+import { importTable } from '$lib/server/imports/import-table';
 
-/** The file is the body: CSV, JSON lines, Parquet or, for events, iCalendar. Chains have an import of their own. */
-export const POST: RequestHandler = async ({ locals, params, request, url }) => {
+/** The file is the body, or was uploaded before: CSV, JSON lines, Parquet or, for events, iCalendar. Chains have an import of their own. */
+export const POST: RequestHandler = ({ locals, params, request, url }) => {
   const table = tableKind.exclude(['chains']).safeParse(params.table);
   if (!table.success) return problem(404, 'not-found', { detail: 'chains are sent to /imports/chains' });
-  const options = tableImport.safeParse(Object.fromEntries(url.searchParams));
-  if (!options.success) return problem(400, 'invalid-request', { errors: issueDetails(options.error) });
-  const bytes = await readBytes(request);
-  if (!bytes) return tooLarge();
-  const outcome = await importTable(locals.connection.database, locals.owner, table.data, bytes, options.data);
-  if (outcome.ok) return Response.json({ table: table.data, rows: outcome.rows, underlyings: outcome.underlyings });
-  const [first] = outcome.problems;
-  const where = first.row === 0 ? 'in the file as a whole' : `in row ${first.row}`;
-  return problem(422, 'import-rejected', {
-    detail: `${outcome.problems.length} wrong, the first ${where}: ${first.column} ${first.remedy}.`,
-    more: { reason: 'bad-rows', problems: outcome.problems },
+  const query = tableImport.safeParse(Object.fromEntries(url.searchParams));
+  if (!query.success) return problem(400, 'invalid-request', { errors: issueDetails(query.error) });
+  const { upload, ...options } = query.data;
+  return withReceivedFile(request, upload, async (file, connection, signal) => {
+    const outcome = await importTable(connection, locals.owner, { table: table.data, file, options, signal });
+    if (outcome.ok) return Response.json({ table: table.data, rows: outcome.rows, underlyings: outcome.underlyings });
+    if (outcome.reason === 'unreadable') return importProblem(outcome.failure);
+    const [first] = outcome.problems;
+    const where = first.row === 0 ? 'in the file as a whole' : `in row ${first.row}`;
+    return problem(422, 'import-rejected', {
+      detail: `${outcome.problems.length} wrong, the first ${where}: ${first.column} ${first.remedy}.`,
+      more: { reason: 'bad-rows', problems: outcome.problems },
+    });
   });
 };

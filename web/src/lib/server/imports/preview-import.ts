@@ -1,28 +1,33 @@
 import { detectFormat, isProblem, missingColumns, parseRow, type ReadChainOptions } from '@umwelt/market/chain-file';
+import { FILE_LIMITS } from '@umwelt/market/file-limits';
 import type { ColumnMapping } from '@umwelt/market/chain-format';
 import { SESSION_CLOSE, VELDMAR_ZONE } from '@umwelt/market/zone';
 import { importOptions, type ImportOptions, type ImportPreview } from '../../schema/chain-import.ts';
 import type { Database } from '../database/connect.ts';
 import { rememberedMapping } from '../repositories/imports.ts';
 import { findUnderlying } from '../repositories/underlyings.ts';
-import { headerKey } from './import-chain.ts';
+import { headerKey, type ImportFailure, readFailure, ReaderFailed, sampleOf } from './import-chain.ts';
+import { readApart } from './read-apart.ts';
+import type { SpooledFile } from './spool.ts';
 
 const SHOWN_ROWS = 12;
+const SHOWN_SYMBOLS = 50;
 
-export type PreviewResult =
-  { ok: true; preview: ImportPreview } | { ok: false; reason: 'empty' | 'binary' | 'no-table' };
+export type PreviewResult = { ok: true; preview: ImportPreview } | { ok: false; failure: ImportFailure };
 
 /**
- * What an import of a file would read, from its first bytes.
- * @param corrections what the user changed; absent on the first look, when a remembered mapping is used
+ * What an import of a file would read: format and columns from its first bytes, rows and problems from all of it.
+ * @param o.corrections what the user changed; absent on the first look, when a remembered mapping is used
  */
 export async function previewImport(
   database: Database,
   owner: string,
-  o: { sample: Uint8Array; isWhole: boolean; corrections?: ImportOptions },
+  o: { file: SpooledFile; corrections?: ImportOptions; signal?: AbortSignal },
 ): Promise<PreviewResult> {
-  const detected = detectFormat(o.sample, { isWhole: o.isWhole });
-  if (!detected.ok) return detected;
+  const { file, signal } = o;
+  const { sample, isWhole } = await sampleOf(file);
+  const detected = detectFormat(sample, { isWhole });
+  if (!detected.ok) return { ok: false, failure: { reason: detected.reason } };
   const remembered = o.corrections ? undefined : await recall(database, owner, detected.headers);
   const chosen = o.corrections ?? remembered;
   const mapping: ColumnMapping = chosen?.mapping ?? detected.mapping;
@@ -35,7 +40,6 @@ export async function previewImport(
   };
   const missing = missingColumns(mapping, read.typed);
   const parsed = missing.length === 0 ? detected.rows.map((cells, i) => parseRow(cells, i + 2, read)) : [];
-  const symbols = new Set(parsed.flatMap((row) => (isProblem(row) ? [] : [row.underlying])));
   const rows = detected.rows.map((cells, i) => ({
     cells,
     problem: parsed[i] && isProblem(parsed[i]) ? parsed[i] : null,
@@ -43,6 +47,8 @@ export async function previewImport(
   // Rows with problems come first into the few that are shown.
   const bad = rows.filter((r) => r.problem).slice(0, SHOWN_ROWS);
   const shown = [...bad, ...rows.filter((r) => !r.problem).slice(0, SHOWN_ROWS - bad.length)];
+  const whole = missing.length === 0 ? await readWhole(file, read, signal) : undefined;
+  if (whole && !whole.ok) return whole;
   return {
     ok: true,
     preview: {
@@ -55,8 +61,9 @@ export async function previewImport(
       missing,
       zone: read.zone,
       sessionClose: read.sessionClose,
+      count: whole ? { rows: whole.rows, problems: whole.counts, first: whole.problems } : null,
       underlyings: await Promise.all(
-        [...symbols].slice(0, 50).map(async (symbol) => {
+        (whole?.symbols ?? []).slice(0, SHOWN_SYMBOLS).map(async (symbol) => {
           const stored = await findUnderlying(database, symbol);
           if (!stored) return { symbol, terms: null };
           const { kind, exercise, model, multiplier, currency } = stored;
@@ -65,6 +72,21 @@ export async function previewImport(
       ),
     },
   };
+}
+
+/** Reads every row without storing any. */
+async function readWhole(file: SpooledFile, read: ReadChainOptions, signal: AbortSignal | undefined) {
+  const { rows, outcome } = readApart(
+    { kind: 'chain', path: file.path, limits: FILE_LIMITS, format: 'csv', read, mostProblems: SHOWN_ROWS, isPreview: true },
+    { signal, onprogress: (share, count) => (file.progress = { stage: 'reading', share, rows: count }) },
+  );
+  // Nothing is written to it, but it must be read for the process to end.
+  rows.resume();
+  const end = await outcome;
+  signal?.throwIfAborted();
+  if (end.type === 'table') throw new ReaderFailed('a table came where a chain was read');
+  if (end.type !== 'chain') return { ok: false as const, failure: readFailure(end) };
+  return { ok: true as const, ...end };
 }
 
 async function recall(database: Database, owner: string, headers: string[]): Promise<ImportOptions | undefined> {

@@ -1,0 +1,1 @@
+export { isSymbol, LONGEST_SYMBOL, SYMBOL_RULE, symbolPart } from './symbol.ts';

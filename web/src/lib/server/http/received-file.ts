@@ -1,0 +1,54 @@
+import { importStore, uploadSpool } from '../imports/import-service.ts';
+import type { SpooledFile } from '../imports/spool.ts';
+import type { Connection } from '../database/connect.ts';
+import { receiveProblem } from './import-problem.ts';
+import { problem } from './problem.ts';
+
+/** Largest file that is taken in, before it is unfolded. */
+export const MAX_UPLOAD_BYTES = 1 << 29;
+
+/** A body as a file, received whole; or the problem document to answer with. */
+export async function receiveBody(
+  request: Request,
+): Promise<{ ok: true; file: SpooledFile } | { ok: false; response: Response }> {
+  // Without a type the body is not handed on at all.
+  if (!request.headers.has('content-type')) {
+    const detail = 'say what the body is by a Content-Type, such as text/csv';
+    return { ok: false, response: problem(400, 'invalid-request', { detail }) };
+  }
+  const body = (request.body ?? new Blob([]).stream()) as unknown as AsyncIterable<Uint8Array>;
+  const received = await uploadSpool().receive(body, MAX_UPLOAD_BYTES);
+  return received.ok ? received : { ok: false, response: receiveProblem(received) };
+}
+
+/**
+ * Does something with the file that a request names by `upload=`, or else carries as its body, which is removed afterwards.
+ * @param work gets the pool of connections that imports share, and a signal for when the client has gone
+ */
+export async function withReceivedFile(
+  request: Request,
+  upload: string | undefined,
+  work: (file: SpooledFile, connection: Connection, signal: AbortSignal) => Promise<Response>,
+): Promise<Response> {
+  const spool = uploadSpool();
+  const abort = new AbortController();
+  request.signal.addEventListener('abort', () => abort.abort(), { once: true });
+  if (upload !== undefined) {
+    const file = spool.find(upload);
+    if (!file) return goneUpload();
+    return spool.use(file, () => work(file, importStore(), abort.signal));
+  }
+  const received = await receiveBody(request);
+  if (!received.ok) return received.response;
+  const { file } = received;
+  try {
+    return await spool.use(file, () => work(file, importStore(), abort.signal));
+  } finally {
+    await spool.remove(file.id);
+  }
+}
+
+/** The answer where an upload is not known: another machine has it, or it was not used for too long. */
+export function goneUpload(): Response {
+  return problem(410, 'gone', { detail: 'This upload is not here any more; send the file again.' });
+}

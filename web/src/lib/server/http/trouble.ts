@@ -1,0 +1,53 @@
+import { TooBusy } from '../compute/fair-turns.ts';
+import type { ProblemType } from './problem.ts';
+
+/** What went wrong, in words for who asked: which status, which kind, and what to do. */
+export interface Trouble {
+  status: number;
+  type: ProblemType;
+  detail: string;
+}
+
+const AWAY =
+  'The database is away. It is started again by itself where ./start runs it; elsewhere see to it that it runs. Try again in a moment.';
+const FULL =
+  'The disk is full. Nothing was stored. Make room on the disk of the database or of the uploads, then try again.';
+const READ_ONLY =
+  'The database or its disk is read-only, so that nothing can be stored. See why (a replica, or a disk that reported errors), then try again.';
+const NO_PERMISSION =
+  'The application may not write where it must. Give the folder of its data to the user who started it, or start it as the one who owns it.';
+
+/** Codes of PostgreSQL (its documentation, appendix A), of the driver and of the system. */
+const BY_CODE: Record<string, Trouble> = {
+  '53100': { status: 507, type: 'no-space', detail: FULL },
+  ENOSPC: { status: 507, type: 'no-space', detail: FULL },
+  EDQUOT: { status: 507, type: 'no-space', detail: FULL },
+  '25006': { status: 503, type: 'read-only', detail: READ_ONLY },
+  EROFS: { status: 503, type: 'read-only', detail: READ_ONLY },
+  '42501': { status: 503, type: 'no-permission', detail: NO_PERMISSION },
+  EACCES: { status: 503, type: 'no-permission', detail: NO_PERMISSION },
+  EPERM: { status: 503, type: 'no-permission', detail: NO_PERMISSION },
+  '57P01': { status: 503, type: 'database-away', detail: AWAY },
+  '57P02': { status: 503, type: 'database-away', detail: AWAY },
+  '57P03': { status: 503, type: 'database-away', detail: AWAY },
+  '53300': { status: 503, type: 'database-away', detail: AWAY },
+  '08006': { status: 503, type: 'database-away', detail: AWAY },
+  CONNECTION_CLOSED: { status: 503, type: 'database-away', detail: AWAY },
+  CONNECTION_ENDED: { status: 503, type: 'database-away', detail: AWAY },
+  CONNECTION_DESTROYED: { status: 503, type: 'database-away', detail: AWAY },
+  CONNECT_TIMEOUT: { status: 503, type: 'database-away', detail: AWAY },
+  ECONNREFUSED: { status: 503, type: 'database-away', detail: AWAY },
+  ECONNRESET: { status: 503, type: 'database-away', detail: AWAY },
+};
+
+/** What an error means for who asked; undefined for one that only the log can explain. */
+export function troubleOf(error: unknown): Trouble | undefined {
+  for (let cause = error, depth = 0; cause instanceof Error && depth < 8; cause = cause.cause, depth++) {
+    if (cause instanceof TooBusy)
+      return { status: 503, type: 'busy', detail: 'Too much is being computed already. Try again in a moment.' };
+    const { code } = cause as { code?: unknown };
+    const known = typeof code === 'string' ? BY_CODE[code] : undefined;
+    if (known) return known;
+  }
+  return undefined;
+}

@@ -1,0 +1,7 @@
+import type { Upload } from '../../schema/upload.ts';
+import type { SpooledFile } from '../imports/spool.ts';
+
+/** An upload as the API tells of it. */
+export function uploadRecord({ id, bytes, progress }: SpooledFile): Upload {
+  return { id, bytes, ...progress };
+}
