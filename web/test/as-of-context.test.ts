@@ -117,7 +117,7 @@ describe('of a malformed URL', () => {
     ['typedVolatility', '0'],
     ['typedVolatility', '5.01'],
     ['restored', '2031-03-21/125'],
-    ['compare', 'kelpa'],
+    ['compare', 'KEL..PA'],
     ['compare', 'KELPA@yesterday'],
     ['axis', 'log'],
     ['workings', 'a'.repeat(121)],

@@ -261,7 +261,7 @@ test('twenty thousand rows over many instants become slices', async () => {
     }
   }
   const outcome = await run(large());
-  expect(outcome).toMatchObject({ ok: true, result: { rows: 50_000, slices: 500 } });
+  expect(outcome).toMatchObject({ ok: true, result: { rows: 20_000, slices: 200 } });
 }, 120_000);
 
 test('a corrected mapping and typed values are used, and the mapping is remembered for such files', async () => {

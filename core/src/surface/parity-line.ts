@@ -3,6 +3,8 @@ import type { ParityPairs } from './parity-pairs.ts';
 
 /** With more pairs than this a third of their slopes will do for a start. */
 const MANY_PAIRS = 24;
+/** With more than this so many, evenly among them: the slopes grow with the square, and a start is no better for it. */
+const MOST_STARTING_PAIRS = 300;
 
 /** Call mid less put mid over strikes: D F - D K. */
 export interface ParityLine {
@@ -29,10 +31,14 @@ export function medianLine({ count, strike, gap }: ParityPairs, given: number | 
   if (discountFactor === undefined) {
     // Of many pairs' slopes every third, evenly among them, has the same median but for noise: it is only a start.
     const step = count > MANY_PAIRS ? 3 : 1;
-    const slopes = new Float64Array((count * (count - 1)) / 2);
+    const starting = Math.min(count, MOST_STARTING_PAIRS);
+    const place = (i: number) => (starting === count ? i : Math.floor((i * count) / starting));
+    const slopes = new Float64Array((starting * (starting - 1)) / 2);
     let at = 0;
-    for (let i = 0; i < count; i++) {
-      for (let j = i + 1 + (i % step); j < count; j += step) {
+    for (let m = 0; m < starting; m++) {
+      const i = place(m);
+      for (let n = m + 1 + (m % step); n < starting; n += step) {
+        const j = place(n);
         slopes[at++] = (gap[i] - gap[j]) / (strike[j] - strike[i]);
       }
     }
