@@ -4,6 +4,9 @@ import adapter from '@sveltejs/adapter-node';
 export default {
   kit: {
     adapter: adapter(),
+    typescript: {
+      config: (config) => ({ ...config, include: [...config.include, '../scripts/**/*.ts', '../*.config.ts'] }),
+    },
     csp: {
       mode: 'nonce',
       directives: {

@@ -25,7 +25,7 @@ export async function copyIn(
   // The driver tells a failed COPY to the promise of its query, which has been settled with the stream by then: without
   // listening here an error after the last row would be heard by nobody, and the end would be waited for without end.
   const failed = new Promise<never>((_, reject) => {
-    Object.assign(query, { reject });
+    void Object.assign(query, { reject });
     stream.once('error', reject);
   });
   failed.catch(() => undefined);
