@@ -64,7 +64,10 @@ export default ts.config(
       // A promise that nobody holds ends the process when it fails.
       '@typescript-eslint/no-floating-promises': 'error',
       // A handler may be asynchronous: what calls it there has nothing to wait for.
-      '@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: { attributes: false, properties: false } }],
+      '@typescript-eslint/no-misused-promises': [
+        'error',
+        { checksVoidReturn: { attributes: false, properties: false } },
+      ],
       '@typescript-eslint/switch-exhaustiveness-check': ['error', { considerDefaultExhaustiveForUnions: true }],
     },
   },

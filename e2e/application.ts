@@ -21,7 +21,9 @@ export function freePort(): Promise<number> {
     server.once('error', reject);
     server.listen(0, '127.0.0.1', () => {
       const address = server.address();
-      server.close(() => (address && typeof address === 'object' ? resolve(address.port) : reject(new Error('no port'))));
+      server.close(() =>
+        address && typeof address === 'object' ? resolve(address.port) : reject(new Error('no port')),
+      );
     });
   });
 }
@@ -112,10 +114,14 @@ export class Application {
 
 /** A database of its own made from the template. */
 function databaseFromTemplate(name: string): string {
-  return execFileSync(`${root}scripts/database.sh`, ['fresh', name, process.env.TEMPLATE_DATABASE ?? 'template_small'], {
-    encoding: 'utf8',
-    env: { ...process.env, DATA_DIR: scratch },
-  }).trim();
+  return execFileSync(
+    `${root}scripts/database.sh`,
+    ['fresh', name, process.env.TEMPLATE_DATABASE ?? 'template_small'],
+    {
+      encoding: 'utf8',
+      env: { ...process.env, DATA_DIR: scratch },
+    },
+  ).trim();
 }
 
 export const test = base.extend<object, { application: Application }>({

@@ -4,13 +4,7 @@ import { once } from 'node:events';
 import { type CalendarEvent, readCalendar } from '@umwelt/market/calendar-file';
 import { type ChainRow, isProblem, readChain, readChainTable, type RowProblem } from '@umwelt/market/chain-file';
 import { checkLimit, LimitExceeded, unfolded } from '@umwelt/market/file-limits';
-import {
-  type FileSource,
-  readTable,
-  readTableRows,
-  tableFormatOf,
-  type TableProblem,
-} from '@umwelt/market/table-file';
+import { type FileSource, readTable, readTableRows, tableFormatOf, type TableProblem } from '@umwelt/market/table-file';
 import { columnsOf, type TableRecord } from '@umwelt/market/table-format';
 import { isoInZone } from '@umwelt/market/zone';
 import type { ReadMessage, ReadTask } from '../src/lib/server/imports/reading.ts';
@@ -47,7 +41,8 @@ function failure(error: unknown): ReadMessage {
     const { limit, most, found } = error;
     return { type: 'limit', limit, most, found };
   }
-  if (error instanceof Error && /allocation|Invalid (array|typed array|string) length/i.test(error.message)) throw error;
+  if (error instanceof Error && /allocation|Invalid (array|typed array|string) length/i.test(error.message))
+    throw error;
   return { type: 'malformed', detail: error instanceof Error ? error.message.split('\n', 1)[0].slice(0, 300) : '' };
 }
 

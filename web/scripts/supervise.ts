@@ -66,7 +66,15 @@ async function startDatabase(): Promise<string> {
   let isUp = false;
   const refused = new Promise<never>((_, reject) => {
     const database = new KeptProcess(
-      { name: 'database', command: script, args: ['run'], env, cwd: root, stdio: ['ignore', log, 'pipe'], endsByItself: true },
+      {
+        name: 'database',
+        command: script,
+        args: ['run'],
+        env,
+        cwd: root,
+        stdio: ['ignore', log, 'pipe'],
+        endsByItself: true,
+      },
       tell,
       (child) => {
         let said = '';
@@ -75,7 +83,15 @@ async function startDatabase(): Promise<string> {
           appendFileSync(join(data, 'postgres.log'), piece);
         });
         child.once('exit', (status) => {
-          if (!isUp && status !== 0) reject(new Error(said.split('\n').filter((l) => l.startsWith('database: ') || /FATAL|PANIC/.test(l)).join('\n') || `status ${status}; see ${data}/postgres.log`));
+          if (!isUp && status !== 0)
+            reject(
+              new Error(
+                said
+                  .split('\n')
+                  .filter((l) => l.startsWith('database: ') || /FATAL|PANIC/.test(l))
+                  .join('\n') || `status ${status}; see ${data}/postgres.log`,
+              ),
+            );
         });
       },
     );
@@ -96,7 +112,9 @@ function once(command: string, args: string[]): Promise<void> {
     const child = spawn(command, args, { cwd: root, stdio: 'inherit' });
     ending.signal.addEventListener('abort', () => child.kill());
     child.once('error', reject);
-    child.once('exit', (status) => (status === 0 ? resolve() : reject(new Error(`${args.join(' ')}: status ${status}`))));
+    child.once('exit', (status) =>
+      status === 0 ? resolve() : reject(new Error(`${args.join(' ')}: status ${status}`)),
+    );
   });
 }
 
@@ -110,7 +128,8 @@ async function isReady(): Promise<boolean> {
 try {
   process.env.DATABASE_URL = settings.DATABASE_URL ?? (await startDatabase());
   // The demo's today is stored while the application is built.
-  const building = has('--dev') || has('--built') ? undefined : once('nice', ['-n', '10', join(root, 'scripts/build.sh')]);
+  const building =
+    has('--dev') || has('--built') ? undefined : once('nice', ['-n', '10', join(root, 'scripts/build.sh')]);
   building?.catch(() => undefined);
   await once(process.execPath, [built('prepare'), ...process.argv.slice(2)]);
   // Whoever looks at a page comes first.

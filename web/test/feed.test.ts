@@ -113,7 +113,13 @@ test('the hub brings every wave to its listeners, and the newest at once to who 
   const { database } = store.connection;
   startProcess('scripts/feed.ts', store.url);
   await until(async () => (await feedState(database))?.state === 'paused');
-  const hub = new LiveHub(store.connection, 'local');
+  const hub = new LiveHub(store.connection, { owner: 'local', mostTopics: 2 });
+  const opened = (topics: string[]) => {
+    const answer = hub.open(topics);
+    if (!answer.ok) throw new Error('refused');
+    return answer.stream;
+  };
+  expect(hub.open(['A', 'B', 'C'])).toEqual({ ok: false, most: 2 });
   const instants: string[] = [];
   const follow = async (stream: ReadableStream<Uint8Array>, into: string[]) => {
     for await (const piece of stream as unknown as AsyncIterable<Uint8Array>) {
@@ -121,7 +127,7 @@ test('the hub brings every wave to its listeners, and the newest at once to who 
       if (asOf !== undefined && into.at(-1) !== asOf) into.push(asOf);
     }
   };
-  const following = follow(hub.open(['VM50']), instants);
+  const following = follow(opened(['VM50']), instants);
   await until(() => Promise.resolve(instants.length > 0));
   await updateFeed(database, { speed: 60 });
   for (let wave = 1; wave <= 3; wave++) {
@@ -130,7 +136,7 @@ test('the hub brings every wave to its listeners, and the newest at once to who 
   }
   expect(instants).toEqual(['14:00', '14:01', '14:02', '14:03'].map((t) => `2031-03-14T${t}:00+01:00`));
   const later: string[] = [];
-  const followingLater = follow(hub.open(['VM50']), later);
+  const followingLater = follow(opened(['VM50']), later);
   await until(() => Promise.resolve(later.length > 0));
   expect(later[0]).toBe('2031-03-14T14:03:00+01:00');
   hub.close();

@@ -224,7 +224,9 @@ test('200 MB of rubbish is refused by its beginning, without reading it, and lea
   }
   const options = importOptions.parse({});
   const binary = await spooled(Buffer.alloc(200 << 20, 0));
-  expect(await importChain(store.connection, 'local', binary, options)).toMatchObject({ failure: { reason: 'binary' } });
+  expect(await importChain(store.connection, 'local', binary, options)).toMatchObject({
+    failure: { reason: 'binary' },
+  });
   // With a good header in front, reading stops after the first thousand bad rows.
   const lines = await spooled(rubbish('a,b,c,d,e,f,g,h\n'));
   const outcome = await importChain(store.connection, 'local', lines, options);

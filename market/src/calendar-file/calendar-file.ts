@@ -66,7 +66,10 @@ export function readCalendar(text: string, zone: string): CalendarResult {
       return { ok: false, reason: `event ${i + 1} names no underlying: write "KELPA: Report" or a category` };
     const instant = instantOfStart(start, component, zone);
     if (instant === undefined || !isInRange(instant))
-      return { ok: false, reason: `event ${i + 1} starts at ${start.toString().slice(0, 40)}: not within ${INSTANT_RANGE}` };
+      return {
+        ok: false,
+        reason: `event ${i + 1} starts at ${start.toString().slice(0, 40)}: not within ${INSTANT_RANGE}`,
+      };
     events.push({ underlying, instant, kind: categories[1] ?? 'event', label: after });
   }
   return { ok: true, events };

@@ -1,9 +1,3 @@
-export {
-  readTable,
-  readTableRows,
-  type ReadTableOptions,
-  type TableProblem,
-  type TableResult,
-} from './read-table.ts';
+export { readTable, readTableRows, type ReadTableOptions, type TableProblem, type TableResult } from './read-table.ts';
 export { fileInMemory, type FileSource, tableFormatOf } from './raw-rows.ts';
 export { writeTable } from './write-table.ts';

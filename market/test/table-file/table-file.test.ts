@@ -140,7 +140,10 @@ test('a bad file says what is wrong, where, and how to mend it', async () => {
     problems: [{ row: 0, column: 'volume' }],
   });
   expect(await read(header)).toMatchObject({ ok: false, problems: [{ remedy: 'the file has no rows' }] });
-  expect(await read('{"currency":"A","session":"2031-01-02","days":1,"rate":0}\nnonsense\n', 'rates')).toMatchObject({ ok: false, problems: [{ row: 2 }] });
+  expect(await read('{"currency":"A","session":"2031-01-02","days":1,"rate":0}\nnonsense\n', 'rates')).toMatchObject({
+    ok: false,
+    problems: [{ row: 2 }],
+  });
   expect(await readTable('bars', Buffer.from('PAR1 but no more'), { zone: ZONE })).toMatchObject({ ok: false });
 });
 
@@ -203,7 +206,12 @@ test.each<[TableKind, string, column: string, remedy: string]>([
   ['events', `${EVENTS}A,+275760-09-13T00:00:00Z,report,Report`, 'instant', INSTANT_REMEDY],
   ['events', `${EVENTS}A,0000-01-01T00:00:00Z,report,Report`, 'instant', INSTANT_REMEDY],
   ['events', `${EVENTS}A,2031-01-02T09:00:00Z,report,Re\u0000port`, 'label', 'must not hold control characters'],
-  ['events', `{"underlying":${'['.repeat(5000)}${']'.repeat(5000)},"instant":"","kind":"","label":""}`, 'underlying', 'a plain value'],
+  [
+    'events',
+    `{"underlying":${'['.repeat(5000)}${']'.repeat(5000)},"instant":"","kind":"","label":""}`,
+    'underlying',
+    'a plain value',
+  ],
 ])('%s with %j are refused with row, column and remedy', async (kind, body, column, remedy) => {
   const read = await readTable(kind, Buffer.from(body), { zone: ZONE });
   expect(read.ok).toBe(false);
@@ -239,14 +247,26 @@ test.each([
   ['bytes', { bytes: 50 }],
   ['cells', { cells: 10 }],
 ] as const)('a file beyond its limit of %s is refused with the limit and what was found', async (limit, limits) => {
-  const records = ['2031-01-02', '2031-01-03', '2031-01-04'].map((session) => ({ currency: 'XTS', session, days: 7, rate: 0.03 }));
+  const records = ['2031-01-02', '2031-01-03', '2031-01-04'].map((session) => ({
+    currency: 'XTS',
+    session,
+    days: 7,
+    rate: 0.03,
+  }));
   // Cells are counted where many are read at once.
   for (const format of limit === 'cells' ? (['parquet'] as const) : (['csv', 'parquet'] as const)) {
     const bytes = await written('rates', records, format);
     const file = format === 'csv' ? gzipSync(bytes) : bytes;
     const reading = async () => {
-      for await (const _row of readTableRows('rates', fileInMemory(file), format, { zone: ZONE, limits: { ...FILE_LIMITS, ...limits } }));
+      for await (const _row of readTableRows('rates', fileInMemory(file), format, {
+        zone: ZONE,
+        limits: { ...FILE_LIMITS, ...limits },
+      }));
     };
-    await expect(reading(), format).rejects.toMatchObject({ name: 'LimitExceeded', limit, most: Object.values(limits)[0] });
+    await expect(reading(), format).rejects.toMatchObject({
+      name: 'LimitExceeded',
+      limit,
+      most: Object.values(limits)[0],
+    });
   }
 });

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { symbolPart } from '@umwelt/market/symbol';
   import '../app.css';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
@@ -31,7 +32,7 @@
       case 'term':
       case 'skew':
       case 'chain':
-        if (symbol) void goto(`/${action}/${symbol}${page.params.symbol ? page.url.search : ''}`);
+        if (symbol) void goto(`/${action}/${symbolPart(symbol)}${page.params.symbol ? page.url.search : ''}`);
         break;
       case 'pricer':
         if (page.url.pathname.startsWith('/pricer')) return;

@@ -1,19 +1,22 @@
 <!-- Reading a chain file: drop or choose, check what was recognised, correct it, import all or nothing. -->
 <script lang="ts">
+  import { symbolPart } from '@umwelt/market/symbol';
   import { invalidate } from '$app/navigation';
   import Upload from '@lucide/svelte/icons/upload';
   import ImportFormat from './import-format.svelte';
   import ImportPreviewTable from './import-preview-table.svelte';
   import ImportTermsForm from './import-terms-form.svelte';
   import ImportTroubleNote from './import-trouble-note.svelte';
+  import { numberText } from '$lib/figures/format';
   import { ChainImport } from '$lib/state/chain-import.svelte';
 
   const task = new ChainImport();
   let isOver = $state(false);
+  const wrongRows = $derived(task.preview?.count?.problems.reduce((sum, p) => sum + p.rows, 0) ?? 0);
   const newSymbols = $derived(task.preview?.underlyings.filter((u) => u.terms === null).map((u) => u.symbol) ?? []);
 
-  async function upload(): Promise<void> {
-    await task.upload();
+  async function store(): Promise<void> {
+    await task.store();
     if (task.result) await invalidate('umwelt:underlyings');
   }
 </script>
@@ -69,13 +72,22 @@
       Open {u.symbol} in
       {#each ['skew', 'term', 'chain'] as view (view)}<a
           class="text-implied mx-1 underline"
-          href="/{view}/{u.symbol}?asOf={u.asOf.replace('+', '%2B')}">{view}</a
+          href="/{view}/{symbolPart(u.symbol)}?asOf={u.asOf.replace('+', '%2B')}">{view}</a
         >{/each}
     {/each}
   </div>
 {/if}
 
 {#if task.trouble}<ImportTroubleNote trouble={task.trouble} />{/if}
+
+{#if task.progress}
+  {@const { text, share } = task.progress}
+  <div class="mt-3 flex items-center gap-3" role="status">
+    <progress class="progress w-56" value={share} max="1" aria-label="Progress of the file"></progress>
+    <span class="quiet">{text}</span>
+    <button type="button" class="btn btn-sm" onclick={() => task.cancel()}>Cancel</button>
+  </div>
+{/if}
 
 {#if task.preview && task.file}
   {@const preview = task.preview}
@@ -86,16 +98,10 @@
       type="button"
       class="btn btn-sm btn-neutral"
       disabled={task.isBusy || preview.missing.length > 0}
-      onclick={upload}>Import</button
+      onclick={store}>Import</button
     >
     {#if task.isBusy}
-      <progress class="progress w-56" value={task.progress} max="1" aria-label="Upload"></progress>
-      <span class="quiet"
-        >{(task.progress ?? 0) < 1
-          ? `${Math.round((task.progress ?? 0) * 100)} % read`
-          : 'gathering slices and deriving measures'}</span
-      >
-      <button type="button" class="btn btn-sm" onclick={() => task.cancel()}>Cancel</button>
+      <span class="quiet">Nothing is stored before all of it is.</span>
     {:else if preview.missing.length > 0}
       <span class="text-loss"
         >No column for {preview.missing.join(', ')}: choose one below{preview.missing.some((m) =>
@@ -106,7 +112,12 @@
       >
     {:else}
       <span class="quiet"
-        >All rows or none are stored.{preview.isMappingRemembered
+        >{#if preview.count}{numberText(preview.count.rows, 0)} rows{#if wrongRows > 0}, <strong class="text-loss"
+              >{numberText(wrongRows, 0)} wrong ({preview.count.problems
+                .map((p) => `${numberText(p.rows, 0)} ${p.code}`)
+                .join(', ')})</strong
+            >{/if}.
+        {/if}All rows or none are stored.{preview.isMappingRemembered
           ? ' Columns are as you mapped such files before.'
           : ''}</span
       >

@@ -1,5 +1,6 @@
 <!-- Views, with their keys. A view that does not exist yet is not shown. -->
 <script lang="ts">
+  import { symbolPart } from '@umwelt/market/symbol';
   import { page } from '$app/state';
   import Moon from '@lucide/svelte/icons/moon';
   import Sun from '@lucide/svelte/icons/sun';
@@ -41,7 +42,7 @@
   {#each views as view (view.id)}
     {#if symbol}
       <a
-        href="/{view.id}/{symbol}{query}"
+        href="/{view.id}/{symbolPart(symbol)}{query}"
         class="border-l-3 py-1.5 max-[700px]:px-3 {isHere(view.id) ? 'border-ink font-semibold' : 'border-transparent'}"
         aria-current={isHere(view.id) ? 'page' : undefined}
       >

@@ -1,5 +1,6 @@
 <!-- Search: underlyings by symbol or name; a typed date goes to the stored instant at or before it. -->
 <script lang="ts">
+  import { symbolPart } from '@umwelt/market/symbol';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import type { UnderlyingSummary } from '$lib/schema/picture';
@@ -30,7 +31,7 @@
 
   async function choose(symbol: string): Promise<void> {
     shell.isSearchOpen = false;
-    await goto(`/${view}/${symbol}`);
+    await goto(`/${view}/${symbolPart(symbol)}`);
   }
 
   async function submit(): Promise<void> {

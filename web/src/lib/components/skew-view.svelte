@@ -1,5 +1,6 @@
 <!-- Smiles of the shown expiries. -->
 <script lang="ts">
+  import { symbolPart } from '@umwelt/market/symbol';
   import TableMenu from '$lib/components/table-menu.svelte';
   import Figure from './figure.svelte';
   import Plot from './plot.svelte';
@@ -43,7 +44,7 @@
   };
   const history = new Fetched(skewHistoryResponse, () =>
     view.context.skew === 'year' || view.context.skew === 'replay'
-      ? `/api/v1/underlyings/${view.picture.underlying.symbol}/skew-history?asOf=${encodeURIComponent(view.picture.asOf)}`
+      ? `/api/v1/underlyings/${symbolPart(view.picture.underlying.symbol)}/skew-history?asOf=${encodeURIComponent(view.picture.asOf)}`
       : undefined,
   );
   let isBorrowing = $state(false);

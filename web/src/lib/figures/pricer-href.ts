@@ -1,3 +1,4 @@
+import { symbolPart } from '@umwelt/market/symbol';
 import { figureParts } from '../measures/workings.ts';
 
 /** Parameters of a view that the Pricer understands as they are. */
@@ -32,5 +33,5 @@ export function pricerHref(
     next.set('panel', 'market');
   }
   const query = next.toString();
-  return `/pricer/${symbol}${query === '' ? '' : `?${query}`}`;
+  return `/pricer/${symbolPart(symbol)}${query === '' ? '' : `?${query}`}`;
 }

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { expiryDate, instantText } from './quantity.ts';
+import { expiryDate, instantText, storedSymbol } from './quantity.ts';
 import { smileDescription } from './smile.ts';
 
 export const BORROW_KINDS = ['shape', 'total'] as const;
@@ -7,7 +7,7 @@ export const BORROW_KINDS = ['shape', 'total'] as const;
 /** Whose smile an underlying borrows, and how: kept, and followed from then on. */
 export const smileLink = z
   .object({
-    donor: z.string().trim().min(1).max(20),
+    donor: storedSymbol,
     kind: z.enum(BORROW_KINDS),
     /** Added to the volatility, decimal; null: fitted to the borrower's own quotes, expiry by expiry */
     shift: z.number().min(-1).max(1).nullable(),

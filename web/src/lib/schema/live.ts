@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { asOfContext, FORWARD_SOURCES } from './as-of-context.ts';
-import { instantText, symbolText } from './quantity.ts';
+import { symbolPart } from '@umwelt/market/symbol';
+import { instantText, storedSymbol } from './quantity.ts';
 
 export const FEED_SPEEDS = [1, 10, 60, 300, 600] as const;
 export const STORE_MINUTES = [0, 1, 5, 15, 60] as const;
@@ -52,28 +53,49 @@ export const jobGroup = z
   .meta({ id: 'JobGroup' });
 export type JobGroup = z.infer<typeof jobGroup>;
 
+/** One of the application's processes on any machine. */
+export const processStatus = z
+  .object({
+    kind: z.enum(['server', 'worker', 'feed']),
+    host: z.string(),
+    pid: z.number(),
+    /** Seconds since it started, and since its last sign of life */
+    age: z.number(),
+    silentFor: z.number(),
+  })
+  .meta({ id: 'ProcessStatus' });
+export type ProcessStatus = z.infer<typeof processStatus>;
+
 /** What every listener of the stream hears every other second. */
 export const streamStatus = z.object({
   /** Whether the server reaches its database */
   isDatabaseUp: z.boolean(),
   feed: feedStatus.nullable(),
   jobs: z.array(jobGroup),
+  processes: z.array(processStatus).default([]),
 });
 export type StreamStatus = z.infer<typeof streamStatus>;
 
 /** What a browser shows live: an underlying under assumptions that change what is derived. */
 export const liveTopic = z.object({
-  symbol: symbolText,
+  symbol: storedSymbol,
   forwardSource: z.enum(FORWARD_SOURCES).default('parity'),
   restored: asOfContext.shape.restored,
 });
 export type LiveTopic = z.infer<typeof liveTopic>;
 
-/** A topic as the stream's address carries it: symbol?forwardSource=…&restored=… */
+/** A topic as the stream's address carries it: the symbol as a part of an address, then ?forwardSource=…&restored=… */
 export function parseTopic(text: string): LiveTopic | undefined {
-  const [symbol, query = ''] = text.split('?');
-  const parsed = liveTopic.safeParse({ symbol, ...Object.fromEntries(new URLSearchParams(query)) });
-  return parsed.success ? parsed.data : undefined;
+  const mark = text.indexOf('?');
+  const [part, query] = mark < 0 ? [text, ''] : [text.slice(0, mark), text.slice(mark + 1)];
+  try {
+    const symbol = decodeURIComponent(part);
+    const parsed = liveTopic.safeParse({ symbol, ...Object.fromEntries(new URLSearchParams(query)) });
+    return parsed.success ? parsed.data : undefined;
+  } catch {
+    // Not percent-encoded UTF-8.
+    return undefined;
+  }
 }
 
 /** Text of the topic that a page shows. */
@@ -84,5 +106,8 @@ export function topicText(symbol: string, parameters: URLSearchParams): string {
     if (value !== null) kept.set(name, value);
   }
   const query = kept.toString();
-  return query === '' ? symbol : `${symbol}?${query}`;
+  return query === '' ? symbolPart(symbol) : `${symbolPart(symbol)}?${query}`;
 }
+
+/** Topics of one connection: what a browser shows at one time. */
+export const MOST_TOPICS = 20;

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { borrowedSmilePicture } from './borrow.ts';
-import { expiryDate, figure, instantText, optionSide } from './quantity.ts';
+import { expiryDate, figure, instantText, optionSide, symbolText } from './quantity.ts';
 import { smileDescriptionWith } from './smile.ts';
 
 /** Why a quote is not used. */
@@ -26,6 +26,9 @@ export const underlyingSummary = z
   })
   .meta({ id: 'Underlying' });
 export type UnderlyingSummary = z.infer<typeof underlyingSummary>;
+
+/** What of an underlying can be changed. */
+export const underlyingChange = z.strictObject({ symbol: symbolText }).meta({ id: 'UnderlyingChange' });
 
 const standing = z
   .object({ rank: figure, percentile: z.number(), low: z.number(), high: z.number(), count: z.number() })

@@ -9,6 +9,8 @@ export const instantText = z.iso
   .meta({ description: 'ISO 8601 instant with offset' });
 /** Symbol of an underlying. */
 export const symbolText = z.string().refine(isSymbol, SYMBOL_RULE);
+/** A symbol as it may be stored from before the rule: what is asked for, not what is taken in. */
+export const storedSymbol = z.string().min(1).max(200);
 /** Time zone by its IANA name, or a fixed offset. */
 export const zoneText = z.string().max(64).refine(isZone, 'an IANA time zone or an offset such as +01:00');
 /** Civil date of an expiry, YYYY-MM-DD. */

@@ -9,8 +9,7 @@ import {
   rowProblem,
   type RowProblemRecord,
 } from '../schema/chain-import.ts';
-
-const SAMPLE_BYTES = 1 << 16;
+import { UploadTask } from './upload.svelte.ts';
 
 const problemReply = z.object({
   title: z.string(),
@@ -23,26 +22,49 @@ export interface ImportTrouble {
   problems: RowProblemRecord[];
 }
 
-/** One file on its way in: preview with the user's corrections, then upload with progress and cancel. */
+type Reply = { response: Response; body: unknown } | undefined;
+
+/** One file on its way in: sent once, previewed with the user's corrections, then imported with progress and cancel. */
 export class ChainImport {
   file = $state.raw<File>();
   preview = $state.raw<ImportPreview>();
   trouble = $state.raw<ImportTrouble>();
   result = $state.raw<ImportResult>();
-  /** Share of the file sent while uploading, 0 to 1 */
-  progress = $state<number>();
+  /** What is being done */
+  doing = $state<'sending' | 'looking' | 'importing'>();
   terms = $state<ImportTerms>({ kind: 'index', exercise: 'european', model: 'spot', multiplier: 100, currency: 'XTS' });
   typed = $state<{ underlying?: string; asOf?: string; underlyingPrice?: string }>({});
-  #request: XMLHttpRequest | undefined;
+  readonly upload = new UploadTask();
+  #id: string | undefined;
+  #abort: AbortController | undefined;
 
   get isBusy(): boolean {
-    return this.progress !== undefined;
+    return this.doing !== undefined;
+  }
+
+  /** What is being done, in words, with how far it is from 0 to 1 where that is known. */
+  get progress(): { text: string; share: number | undefined } | undefined {
+    if (this.doing === undefined) return undefined;
+    const { sent, progress } = this.upload;
+    if (sent !== undefined) return { text: `${Math.round(100 * sent)} % sent`, share: sent };
+    if (!progress || progress.stage === 'received') return { text: 'the server begins to read', share: undefined };
+    const rows = `${progress.rows.toLocaleString('en-US').replaceAll(',', '\u202f')} rows`;
+    switch (progress.stage) {
+      case 'reading':
+        return { text: `${Math.round(100 * progress.share)} % read, ${rows}`, share: progress.share };
+      case 'storing':
+        return { text: `gathering slices of ${rows}`, share: undefined };
+      case 'deriving':
+        return { text: 'deriving measures', share: progress.share };
+    }
   }
 
   async choose(file: File): Promise<void> {
     this.file = file;
     this.result = undefined;
+    this.preview = undefined;
     this.typed = {};
+    this.#id = undefined;
     await this.#look(undefined);
   }
 
@@ -52,6 +74,8 @@ export class ChainImport {
   }
 
   clear(): void {
+    if (this.#id !== undefined) void fetch(`/api/v1/uploads/${this.#id}`, { method: 'DELETE' }).catch(() => undefined);
+    this.#id = undefined;
     this.file = undefined;
     this.preview = undefined;
     this.trouble = undefined;
@@ -71,69 +95,71 @@ export class ChainImport {
   }
 
   async #look(options: ImportOptionsInput | undefined): Promise<void> {
-    const { file } = this;
-    if (!file) return;
+    if (!this.file || this.isBusy) return;
     this.trouble = undefined;
-    const query = new URLSearchParams();
-    if (file.size <= SAMPLE_BYTES) query.set('whole', '1');
-    if (options) query.set('options', JSON.stringify(options));
-    try {
-      const response = await fetch(`/api/v1/imports/chains/preview?${query}`, {
-        method: 'POST',
-        // A body without a type is not read by the server.
-        headers: { 'content-type': 'text/csv' },
-        body: file.slice(0, SAMPLE_BYTES),
-      });
-      const body: unknown = await response.json();
-      if (response.ok) this.preview = importPreview.parse(body);
-      else this.#fail(body);
-    } catch {
-      this.#unreachable();
-    }
+    this.doing = 'looking';
+    const reply = await this.#ask('/api/v1/imports/chains/preview', options);
+    this.doing = undefined;
+    if (!reply) return;
+    const preview = importPreview.safeParse(reply.body);
+    if (reply.response.ok && preview.success) this.preview = preview.data;
+    else this.#fail(reply.body);
   }
 
-  /** Sends the whole file; a second call while busy does nothing. */
-  upload(): Promise<void> {
-    const { file } = this;
-    if (!file || this.isBusy) return Promise.resolve();
+  /** Stores the file; a second call while busy does nothing. */
+  async store(): Promise<void> {
+    if (!this.file || this.isBusy) return;
     this.trouble = undefined;
-    this.progress = 0;
-    const request = new XMLHttpRequest();
-    this.#request = request;
-    return new Promise((resolve) => {
-      const finish = (act: () => void) => () => {
-        this.progress = undefined;
-        this.#request = undefined;
-        act();
-        resolve();
-      };
-      request.upload.onprogress = (event) => (this.progress = event.loaded / Math.max(1, file.size));
-      request.onload = finish(() => this.#answer(request));
-      request.onerror = finish(() => this.#unreachable());
-      request.onabort = finish(() => (this.trouble = { message: 'Cancelled; nothing was stored.', problems: [] }));
-      const query = new URLSearchParams({ options: JSON.stringify(this.#options()) });
-      request.open('POST', `/api/v1/imports/chains?${query}`);
-      request.setRequestHeader('content-type', 'text/csv');
-      request.send(file);
-    });
+    this.doing = 'importing';
+    const reply = await this.#ask('/api/v1/imports/chains', this.#options());
+    this.doing = undefined;
+    if (!reply) return;
+    const result = importResult.safeParse(reply.body);
+    if (reply.response.ok && result.success) {
+      this.clear();
+      this.result = result.data;
+    } else this.#fail(reply.body);
   }
 
   cancel(): void {
-    this.#request?.abort();
+    this.upload.cancel();
+    this.#abort?.abort();
   }
 
-  #answer(request: XMLHttpRequest): void {
-    let body: unknown;
-    try {
-      body = JSON.parse(request.responseText);
-    } catch {
-      return this.#unreachable();
+  /** Asks something of the file by its id; sends the file first, or again, where the server does not have it. */
+  async #ask(path: string, options: ImportOptionsInput | undefined): Promise<Reply> {
+    for (let attempt = 0; ; attempt++) {
+      const id = await this.#sent();
+      if (id === undefined) return undefined;
+      const query = new URLSearchParams({ upload: id });
+      if (options) query.set('options', JSON.stringify(options));
+      const stop = this.upload.watch(id);
+      this.#abort = new AbortController();
+      try {
+        const response = await fetch(`${path}?${query}`, { method: 'POST', signal: this.#abort.signal });
+        if (response.status === 410 && attempt === 0) {
+          this.#id = undefined;
+          continue;
+        }
+        return { response, body: await response.json() };
+      } catch {
+        if (this.#abort.signal.aborted) this.trouble = { message: 'Cancelled; nothing was stored.', problems: [] };
+        else this.#unreachable();
+        return undefined;
+      } finally {
+        stop();
+      }
     }
-    const result = importResult.safeParse(body);
-    if (request.status === 200 && result.success) {
-      this.result = result.data;
-      this.clear();
-    } else this.#fail(body);
+  }
+
+  async #sent(): Promise<string | undefined> {
+    if (this.#id !== undefined || !this.file) return this.#id;
+    const sent = await this.upload.send(this.file);
+    if (sent.ok) this.#id = sent.id;
+    else if (sent.reason === 'refused') this.#fail(sent.body);
+    else if (sent.reason === 'cancelled') this.trouble = { message: 'Cancelled; nothing was stored.', problems: [] };
+    else this.#unreachable();
+    return this.#id;
   }
 
   #fail(body: unknown): void {

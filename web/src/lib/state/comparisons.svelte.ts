@@ -1,3 +1,4 @@
+import { symbolPart } from '@umwelt/market/symbol';
 import { untrack } from 'svelte';
 import { z } from 'zod';
 import { type Comparison, comparisonText } from '../schema/as-of-context.ts';
@@ -26,7 +27,7 @@ export class Comparisons {
       const abort = new AbortController();
       for (const comparison of wanted()) {
         const query = new URLSearchParams({ asOf: comparison.asOf ?? asOf() });
-        const address = `/api/v1/underlyings/${comparison.symbol}/picture?${query}`;
+        const address = `/api/v1/underlyings/${symbolPart(comparison.symbol)}/picture?${query}`;
         // What arrives must not ask for it again.
         untrack(() => void this.#load(comparisonText(comparison), address, abort));
       }

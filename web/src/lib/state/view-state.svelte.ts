@@ -1,3 +1,4 @@
+import { symbolPart } from '@umwelt/market/symbol';
 import { createContext } from 'svelte';
 import { goto, preloadData } from '$app/navigation';
 import { page } from '$app/state';
@@ -44,7 +45,7 @@ export class ViewState implements WorkingsHost {
   /** Asked for again with every minute of the picture, and when the link was changed. */
   get #borrowAddress(): string {
     const { symbol } = this.#newest.underlying;
-    return `/api/v1/underlyings/${symbol}/borrow?asOf=${encodeURIComponent(this.#minute)}&change=${this.borrowChanges}`;
+    return `/api/v1/underlyings/${symbolPart(symbol)}/borrow?asOf=${encodeURIComponent(this.#minute)}&change=${this.borrowChanges}`;
   }
 
   /** The end of the picture's minute: what others are asked for at, once a minute while live. */

@@ -1,3 +1,4 @@
+import { MOST_TOPICS } from '../schema/live.ts';
 import type { FromStream } from './stream-protocol.ts';
 
 const RETRY_MILLISECONDS = 1000;
@@ -29,7 +30,8 @@ export class StreamClient {
   }
 
   show(topics: readonly string[]): void {
-    const key = [...new Set(topics)].sort().join('\n');
+    // The last ones are those of the tabs that were opened last; the server takes no more.
+    const key = [...new Set(topics)].slice(-MOST_TOPICS).sort().join('\n');
     if (key === this.#topics && this.#source) return;
     this.#topics = key;
     const shown = new Set(key.split('\n'));

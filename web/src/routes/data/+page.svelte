@@ -2,6 +2,8 @@
   import type { PageProps } from './$types';
   import FeedPanel from '$lib/components/data/feed-panel.svelte';
   import ImportsList from '$lib/components/data/imports-list.svelte';
+  import OddSymbols from '$lib/components/data/odd-symbols.svelte';
+  import ProcessesPanel from '$lib/components/data/processes-panel.svelte';
   import QualityTable from '$lib/components/data/quality-table.svelte';
   import StoredTable from '$lib/components/data/stored-table.svelte';
   import TableImport from '$lib/components/data/table-import.svelte';
@@ -22,12 +24,14 @@
     <ImportsList imports={data.imports} />
     <FeedPanel />
     <WorkPanel />
+    <ProcessesPanel />
     <QualityTable quality={data.quality} />
   </section>
   <aside
     class="border-line bg-sheet w-[640px] shrink-0 overflow-y-auto border-l px-4 py-4 max-[900px]:w-full max-[900px]:border-l-0"
     aria-label="What is stored"
   >
+    <OddSymbols symbols={data.stored.map((s) => s.symbol)} />
     <StoredTable stored={data.stored} currencies={data.currencies} />
   </aside>
 </main>

@@ -1,5 +1,6 @@
 <!-- Listed spreads against theory. -->
 <script lang="ts">
+  import { symbolPart } from '@umwelt/market/symbol';
   import TableMenu from '../table-menu.svelte';
   import { earlyExerciseBy } from '$lib/figures/early-exercise';
   import { countText, instantLabel, numberText, tickDecimals } from '$lib/figures/format';
@@ -14,7 +15,7 @@
   const decimals = $derived(tickDecimals(view.picture.underlying.optionTick));
   const fetched = new Fetched(
     spreadsResponse,
-    () => `/api/v1/underlyings/${symbol}/spreads?asOf=${encodeURIComponent(view.picture.asOf)}`,
+    () => `/api/v1/underlyings/${symbolPart(symbol)}/spreads?asOf=${encodeURIComponent(view.picture.asOf)}`,
   );
   const premiumOf = $derived(earlyExerciseBy(view.inForce));
   const rows = $derived(

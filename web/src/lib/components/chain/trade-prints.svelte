@@ -1,5 +1,6 @@
 <!-- The session's prints up to the instant, latest first. -->
 <script lang="ts">
+  import { symbolPart } from '@umwelt/market/symbol';
   import TableMenu from '../table-menu.svelte';
   import { countText, numberText, tickDecimals } from '$lib/figures/format';
   import { tradedText } from '$lib/figures/traded-text';
@@ -13,7 +14,9 @@
   const symbol = $derived(view.picture.underlying.symbol);
   const decimals = $derived(tickDecimals(view.picture.underlying.optionTick));
   let scope = $state<'focus' | 'all' | 'spreads'>('focus');
-  const address = $derived(`/api/v1/underlyings/${symbol}/trades?asOf=${encodeURIComponent(view.picture.asOf)}`);
+  const address = $derived(
+    `/api/v1/underlyings/${symbolPart(symbol)}/trades?asOf=${encodeURIComponent(view.picture.asOf)}`,
+  );
   const fetched = new Fetched(tradesResponse, () => address);
   const rows = $derived(
     (fetched.answer?.trades ?? []).filter((t) =>

@@ -1,5 +1,6 @@
 <!-- What is stored of each underlying, and its files. -->
 <script lang="ts">
+  import { symbolPart } from '@umwelt/market/symbol';
   import TableMenu from '../table-menu.svelte';
   import { countText, instantLabel, numberText } from '$lib/figures/format';
 
@@ -50,7 +51,7 @@
         >rates
         {#each currencies as currency (currency)}<a
             class="text-implied ml-2"
-            href="/api/v1/exports/rates/{currency}?format=csv"
+            href="/api/v1/exports/rates/{symbolPart(currency)}?format=csv"
             download>{currency}</a
           >{/each}</span
       >
@@ -69,7 +70,7 @@
       {#each stored as u (u.symbol)}
         <tr class="border-hair border-b">
           <td
-            >{#if u.latest}<a class="font-semibold" href="/skew/{u.symbol}">{u.symbol}</a>{:else}<span
+            >{#if u.latest}<a class="font-semibold" href="/skew/{symbolPart(u.symbol)}">{u.symbol}</a>{:else}<span
                 class="font-semibold">{u.symbol}</span
               >{/if}</td
           >
@@ -83,7 +84,7 @@
             {#each formats as format (format)}
               <a
                 class="text-implied ml-2 inline-block min-h-6 min-w-6 leading-6"
-                href="/api/v1/exports/{table}/{u.symbol}?format={format}{query}"
+                href="/api/v1/exports/{table}/{symbolPart(u.symbol)}?format={format}{query}"
                 download
                 aria-label="Export {table} of {u.symbol} as {format}">{format}</a
               >

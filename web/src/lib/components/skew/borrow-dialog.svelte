@@ -1,5 +1,6 @@
 <!-- Whose smile to take over, and how; kept as a link that follows its donor. -->
 <script lang="ts">
+  import { symbolPart } from '@umwelt/market/symbol';
   import { page } from '$app/state';
   import { BORROW_KINDS, type SmileLink } from '$lib/schema/borrow';
   import type { UnderlyingSummary } from '$lib/schema/picture';
@@ -44,7 +45,7 @@
   async function send(method: 'PUT' | 'DELETE'): Promise<void> {
     const body: SmileLink = { donor, kind, shift: isFitted ? null : points / 100, ratio };
     try {
-      const response = await fetch(`/api/v1/underlyings/${symbol}/borrow`, {
+      const response = await fetch(`/api/v1/underlyings/${symbolPart(symbol)}/borrow`, {
         method,
         ...(method === 'PUT' && { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
       });

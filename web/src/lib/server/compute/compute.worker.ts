@@ -1,3 +1,4 @@
+import { writeChain } from '@umwelt/market/chain-file';
 import { writeTable } from '@umwelt/market/table-file';
 import type { z } from 'zod';
 import { chainRows } from '../../figures/chain-rows.ts';
@@ -8,6 +9,7 @@ import { fitSurface } from '../services/fit-surface.ts';
 import { instantMeasures } from '../services/instant-measures.ts';
 import { pictureOf } from '../services/picture-of.ts';
 import { impliedVolatilityRow, priceRow } from '../services/price-contracts.ts';
+import { quotesOf } from '../services/quotes-of.ts';
 import { workbookOf } from '../services/workbook.ts';
 import type { ComputeTask, ComputeTasks } from './tasks.ts';
 
@@ -48,7 +50,8 @@ export const rowsPiece: Task<'rowsPiece'> = ({ kind, part, from, accuracy }) => 
   const end = performance.now() + TURN;
   const texts: string[] = [];
   let i = from;
-  while (i < rows.length && (i === from || performance.now() < end)) texts.push(JSON.stringify(answer(rows[i++], accuracy)));
+  while (i < rows.length && (i === from || performance.now() < end))
+    texts.push(JSON.stringify(answer(rows[i++], accuracy)));
   return { text: texts.join(','), next: i < rows.length ? i : null };
 };
 
@@ -67,8 +70,18 @@ export const measures: Task<'measures'> = (input) => instantMeasures(input);
 
 export const workbook: Task<'workbook'> = (shown) => workbookOf(shown);
 
-export const table: Task<'table'> = async ({ kind, records, format }) => {
+async function whole(bytes: AsyncIterable<Uint8Array>): Promise<Uint8Array> {
   const pieces: Uint8Array[] = [];
-  for await (const piece of writeTable(kind, [records], format)) pieces.push(piece);
+  for await (const piece of bytes) pieces.push(piece);
   return Buffer.concat(pieces);
-};
+}
+
+export const table: Task<'table'> = ({ kind, records, format }) => whole(writeTable(kind, [records], format));
+
+export const chainFile: Task<'chainFile'> = ({ symbol, zone, slices }) =>
+  whole(
+    writeChain(
+      slices.map((slice) => quotesOf(symbol, slice)),
+      { format: 'parquet', zone },
+    ),
+  );

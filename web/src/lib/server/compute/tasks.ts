@@ -1,5 +1,6 @@
 import type { MeasuresInput } from '../services/instant-measures.ts';
 import type { PictureInput } from '../services/picture-of.ts';
+import type { StoredSlice } from '../repositories/slices.ts';
 import type { StoredMeasures } from '../repositories/measures.ts';
 import type { ShownTableRequest } from '../../schema/shown-table.ts';
 import type { ExpiryPicture } from '../../schema/picture.ts';
@@ -25,13 +26,18 @@ export type FitAnswer =
 export interface ComputeTasks {
   rowsPlan: [{ kind: RowsKind; body: Uint8Array }, RowsPlan];
   /** As many rows of a part as fit into one turn, from one on */
-  rowsPiece: [{ kind: RowsKind; part: string; from: number; accuracy: RowsAccuracy }, { text: string; next: number | null }];
+  rowsPiece: [
+    { kind: RowsKind; part: string; from: number; accuracy: RowsAccuracy },
+    { text: string; next: number | null },
+  ];
   surfaceFit: [{ body: Uint8Array }, FitAnswer];
   /** JSON of the picture */
   picture: [PictureInput, string];
   chain: [{ expiry: ExpiryPicture; inForce: VolatilityInForce }, ChainRow[]];
   measures: [MeasuresInput, StoredMeasures];
   workbook: [ShownTableRequest, Uint8Array];
+  /** Parquet of whole slices */
+  chainFile: [{ symbol: string; zone: string; slices: StoredSlice[] }, Uint8Array];
   table: [{ kind: TableKind; records: TableRecord[]; format: TableFormat }, Uint8Array];
 }
 export type ComputeTask = keyof ComputeTasks;

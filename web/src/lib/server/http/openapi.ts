@@ -1,10 +1,10 @@
 import { createDocument, type ZodOpenApiPathsObject } from 'zod-openapi';
 import { z } from 'zod';
 import { pictureQuery } from '../../schema/as-of-context.ts';
-import { feedCommand, feedStatus, jobGroup } from '../../schema/live.ts';
+import { feedCommand, feedStatus, jobGroup, processStatus } from '../../schema/live.ts';
 import { tableExport, tableImport, tableImportResult, tableKind } from '../../schema/table-export.ts';
 import { importOptions, importPreview, importResult } from '../../schema/chain-import.ts';
-import { expiryPicture, picture, underlyingSummary } from '../../schema/picture.ts';
+import { expiryPicture, picture, underlyingChange, underlyingSummary } from '../../schema/picture.ts';
 import {
   impliedVolatilityContract,
   impliedVolatilityResponse,
@@ -12,12 +12,13 @@ import {
   priceContract,
   priceResponse,
 } from '../../schema/price.ts';
-import { instantText, symbolText } from '../../schema/quantity.ts';
+import { instantText, storedSymbol } from '../../schema/quantity.ts';
 import { borrowResponse, smileLink } from '../../schema/borrow.ts';
 import { chainRow } from '../../schema/chain-row.ts';
 import { termRow } from '../../schema/term-row.ts';
 import { skewHistoryResponse, skewTenor } from '../../schema/skew-history.ts';
 import { spreadsResponse, tradesResponse } from '../../schema/traded.ts';
+import { upload } from '../../schema/upload.ts';
 import { surfaceFitRequest, surfaceFitResponse } from '../../schema/surface-fit.ts';
 
 const problemDocument = z
@@ -34,6 +35,7 @@ const failure = { description: 'Problem', content: { 'application/problem+json':
 const ok = (schema: z.ZodType, description: string) => ({
   '200': { description, content: { 'application/json': { schema } } },
   '4XX': failure,
+  '5XX': failure,
 });
 const post = (summary: string, body: z.ZodType, response: z.ZodType) => ({
   post: {
@@ -43,7 +45,7 @@ const post = (summary: string, body: z.ZodType, response: z.ZodType) => ({
   },
 });
 const asOfParameters = {
-  path: z.object({ symbol: symbolText }),
+  path: z.object({ symbol: storedSymbol }),
   query: pictureQuery.extend({ format: z.enum(['csv']).optional() }),
 };
 const view = (summary: string, response: z.ZodType, more: z.ZodRawShape = {}) => ({
@@ -54,9 +56,60 @@ const view = (summary: string, response: z.ZodType, more: z.ZodRawShape = {}) =>
   },
 });
 
+const readiness = z.object({
+  status: z.enum(['ready', 'not-ready']),
+  missing: z.array(z.enum(['database', 'migrations', 'worker'])),
+});
+const importQuery = z.object({
+  options: z.string().optional().meta({ description: 'ImportOptions as JSON' }),
+  upload: z.uuid().optional().meta({ description: 'Of a file that was uploaded before, in place of a body' }),
+});
+
 const paths: ZodOpenApiPathsObject = {
   '/health': {
-    get: { summary: 'Whether the application is ready', responses: ok(z.object({ status: z.literal('ok') }), 'Ready') },
+    get: { summary: 'Whether the process answers', responses: ok(z.object({ status: z.literal('ok') }), 'It does') },
+  },
+  '/ready': {
+    get: {
+      summary: 'Whether pages can be served; a missing worker only keeps long work waiting',
+      responses: {
+        '200': { description: 'Ready', content: { 'application/json': { schema: readiness } } },
+        '503': {
+          description: 'Not ready, and what is missing',
+          content: { 'application/json': { schema: readiness } },
+        },
+        '4XX': failure,
+      },
+    },
+  },
+  '/processes': {
+    get: {
+      summary: "The application's processes on any machine",
+      responses: ok(z.object({ processes: z.array(processStatus) }), 'Processes by age'),
+    },
+  },
+  '/uploads': {
+    post: {
+      summary: 'Take a file in, to be previewed and imported by its id',
+      requestBody: { content: { 'application/octet-stream': { schema: z.string() } } },
+      responses: {
+        '201': { description: 'The file is here', content: { 'application/json': { schema: upload } } },
+        '4XX': failure,
+        '5XX': failure,
+      },
+    },
+  },
+  '/uploads/{id}': {
+    get: {
+      summary: 'What is being done with an upload; 410 when it is not here any more',
+      requestParams: { path: z.object({ id: z.string() }) },
+      responses: ok(upload, 'The upload'),
+    },
+    delete: {
+      summary: 'Remove an upload',
+      requestParams: { path: z.object({ id: z.string() }) },
+      responses: { '204': { description: 'It is not here any more' }, '4XX': failure, '5XX': failure },
+    },
   },
   '/price': post(
     'Value and Greeks of up to 100 000 contracts',
@@ -87,11 +140,22 @@ const paths: ZodOpenApiPathsObject = {
       requestParams: { path: asOfParameters.path },
       responses: ok(underlyingSummary.extend({ first: figureInstant(), latest: figureInstant() }), 'Underlying'),
     },
+    patch: {
+      summary: 'Give an imported underlying another symbol; the old one leads to it',
+      requestParams: { path: asOfParameters.path },
+      requestBody: { content: { 'application/json': { schema: underlyingChange } } },
+      responses: ok(underlyingSummary, 'Underlying'),
+    },
+    delete: {
+      summary: 'Take an imported underlying out with all that is stored of it',
+      requestParams: { path: asOfParameters.path },
+      responses: { '204': { description: 'It is gone' }, '4XX': failure, '5XX': failure },
+    },
   },
   '/exports/{table}/{symbol}': {
     get: {
       summary: 'A stored table of an underlying (of a currency, for rates) as a file that imports again',
-      requestParams: { path: z.object({ table: tableKind, symbol: symbolText }), query: tableExport },
+      requestParams: { path: z.object({ table: tableKind, symbol: storedSymbol }), query: tableExport },
       responses: {
         '200': {
           description: 'CSV, one JSON object a line, Parquet or, for events, iCalendar',
@@ -103,6 +167,7 @@ const paths: ZodOpenApiPathsObject = {
           },
         },
         '4XX': failure,
+        '5XX': failure,
       },
     },
   },
@@ -121,6 +186,7 @@ const paths: ZodOpenApiPathsObject = {
       responses: {
         '200': { description: 'Events', content: { 'text/event-stream': { schema: z.string() } } },
         '4XX': failure,
+        '5XX': failure,
       },
     },
   },
@@ -134,7 +200,18 @@ const paths: ZodOpenApiPathsObject = {
       responses: ok(z.object({ groups: z.array(jobGroup) }), 'Groups of jobs'),
     },
   },
+  '/imports': {
+    get: {
+      summary: 'Imports, newest first',
+      responses: ok(z.object({ imports: z.array(z.looseObject({ id: z.string(), fileName: z.string() })) }), 'Imports'),
+    },
+  },
   '/jobs/{group}': {
+    get: {
+      summary: 'Jobs of one group',
+      requestParams: { path: z.object({ group: z.string() }) },
+      responses: ok(z.object({ jobs: z.array(z.looseObject({ id: z.string(), state: z.string() })) }), 'Jobs'),
+    },
     delete: {
       summary: 'Cancel what a group of jobs has not done yet',
       requestParams: { path: z.object({ group: z.string() }) },
@@ -180,14 +257,14 @@ const paths: ZodOpenApiPathsObject = {
     ...view('Smiles borrowed from another underlying', borrowResponse),
     put: {
       summary: 'Borrow the smile of another underlying from now on; 422 when the chain leads back',
-      requestParams: { path: z.object({ symbol: symbolText }) },
+      requestParams: { path: z.object({ symbol: storedSymbol }) },
       requestBody: { content: { 'application/json': { schema: smileLink } } },
       responses: ok(smileLink, 'The link that is kept'),
     },
     delete: {
       summary: 'Borrow no longer',
-      requestParams: { path: z.object({ symbol: symbolText }) },
-      responses: { '204': { description: 'There is no link' } },
+      requestParams: { path: z.object({ symbol: storedSymbol }) },
+      responses: { '204': { description: 'There is no link' }, '4XX': failure, '5XX': failure },
     },
   },
   '/underlyings/{symbol}/trades': view('Prints of the session up to the instant, latest first', tradesResponse),
@@ -196,7 +273,7 @@ const paths: ZodOpenApiPathsObject = {
     post: {
       summary: 'Import a chain file, all or nothing',
       requestParams: {
-        query: z.object({ options: z.string().optional().meta({ description: 'ImportOptions as JSON' }) }),
+        query: importQuery,
       },
       requestBody: { content: { 'text/csv': { schema: z.string() } } },
       responses: ok(importResult, 'Imported, or unchanged when the same file was imported before'),
@@ -204,7 +281,8 @@ const paths: ZodOpenApiPathsObject = {
   },
   '/imports/chains/preview': {
     post: {
-      summary: 'What an import would read, from the first bytes of a file',
+      summary: 'What an import of a file would read',
+      requestParams: { query: importQuery },
       requestBody: { content: { 'text/csv': { schema: z.string() } } },
       responses: ok(importPreview, 'Preview'),
     },

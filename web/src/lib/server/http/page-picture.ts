@@ -1,4 +1,5 @@
-import { error } from '@sveltejs/kit';
+import { error, redirect } from '@sveltejs/kit';
+import { symbolPart } from '@umwelt/market/symbol';
 import { parseContext } from '../../schema/as-of-context.ts';
 import type { Database } from '../database/connect.ts';
 import { loadPicture, warmNeighbors } from '../services/picture.ts';
@@ -20,6 +21,9 @@ export async function loadPagePicture(database: Database, symbol: string, url: U
   const result = await loadPicture(database, symbol, context);
   if (result.ok) {
     const { made } = result;
+    // Written in another case, or given up for another.
+    if (result.symbol !== symbol)
+      redirect(307, url.href.replace(`/${symbolPart(symbol)}`, `/${symbolPart(result.symbol)}`));
     // After the answer has been written.
     if (!made.isLive) setTimeout(() => void warmNeighbors(database, made.picture, context).catch(() => undefined), 20);
     return made.text;

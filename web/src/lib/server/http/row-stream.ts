@@ -20,7 +20,11 @@ export async function rowStream(request: Request, kind: RowsKind): Promise<Respo
   const leave = () => abort.abort();
   request.signal.addEventListener('abort', leave, { once: true });
   const lane = randomUUID();
-  const plan = await compute('rowsPlan', { kind, body }, { lane, isLong: body.length > LONG_BODY, signal: abort.signal });
+  const plan = await compute(
+    'rowsPlan',
+    { kind, body },
+    { lane, isLong: body.length > LONG_BODY, signal: abort.signal },
+  );
   if (plan.type === 'malformed') return problem(400, 'malformed-json', { detail: 'send one JSON document' });
   if (plan.type === 'invalid') return problem(400, 'invalid-request', { errors: plan.errors });
   const pieces = answerPieces(kind, plan, { lane, signal: abort.signal });
@@ -49,7 +53,11 @@ async function* answerPieces(
   let before = '{"results":[';
   for (const part of parts) {
     for (let from: number | null = 0; from !== null;) {
-      const piece: { text: string; next: number | null } = await compute('rowsPiece', { kind, part, from, accuracy }, o);
+      const piece: { text: string; next: number | null } = await compute(
+        'rowsPiece',
+        { kind, part, from, accuracy },
+        o,
+      );
       yield before + piece.text;
       before = ',';
       from = piece.next;

@@ -167,7 +167,8 @@ async function storeStaged(
   const instants = await staging.stagedInstants(sql);
   const database = onTransaction(sql as never, connection.sql);
   const underlyings = new Map((await listUnderlyings(database)).map((u) => [u.id, u]));
-  const inPool = (input: Parameters<typeof compute<'measures'>>[1]) => compute('measures', input, { lane: 'import', signal });
+  const inPool = (input: Parameters<typeof compute<'measures'>>[1]) =>
+    compute('measures', input, { lane: 'import', signal });
   for (const [i, { id, instant }] of instants.entries()) {
     signal?.throwIfAborted();
     file.progress = { stage: 'deriving', share: i / instants.length, rows };
@@ -243,8 +244,18 @@ async function planReading(file: SpooledFile, options: ImportOptions): Promise<R
   const kind = sample.length === 0 ? 'csv' : tableFormatOf(sample);
   if (kind !== 'csv') {
     // Its columns need no recognising.
-    const format: ChainFormat = { encoding: 'utf-8', delimiter: ',', decimal: '.', dateOrder: 'iso', ...options.format };
-    return { format: kind, headers: [kind], read: { format, mapping: options.mapping ?? {}, typed, zone, sessionClose } };
+    const format: ChainFormat = {
+      encoding: 'utf-8',
+      delimiter: ',',
+      decimal: '.',
+      dateOrder: 'iso',
+      ...options.format,
+    };
+    return {
+      format: kind,
+      headers: [kind],
+      read: { format, mapping: options.mapping ?? {}, typed, zone, sessionClose },
+    };
   }
   const detected = detectFormat(sample, { isWhole });
   if (!detected.ok) throw new Rejected({ reason: detected.reason });
@@ -271,7 +282,15 @@ export function readFailure(outcome: Exclude<ReadOutcome, { type: 'chain' | 'tab
 
 async function stageRows(sql: Sql, { file, plan, signal, limits = FILE_LIMITS }: Undertaking): Promise<number> {
   const { rows, outcome } = readApart(
-    { kind: 'chain', path: file.path, limits, format: plan.format, read: plan.read, mostProblems: MAX_PROBLEMS, isPreview: false },
+    {
+      kind: 'chain',
+      path: file.path,
+      limits,
+      format: plan.format,
+      read: plan.read,
+      mostProblems: MAX_PROBLEMS,
+      isPreview: false,
+    },
     { signal, onprogress: (share, count) => (file.progress = { stage: 'reading', share, rows: count }) },
   );
   const copy = await staging.copyStaged(sql);

@@ -43,11 +43,7 @@ interface Undertaking {
 }
 
 /** Imports a table in one transaction, all or nothing; rows that are stored already are replaced. */
-export async function importTable(
-  connection: Connection,
-  owner: string,
-  o: Undertaking,
-): Promise<TableImportOutcome> {
+export async function importTable(connection: Connection, owner: string, o: Undertaking): Promise<TableImportOutcome> {
   try {
     const done = await stageAndStore(connection, owner, o);
     clearPictures();

@@ -77,7 +77,15 @@ export async function previewImport(
 /** Reads every row without storing any. */
 async function readWhole(file: SpooledFile, read: ReadChainOptions, signal: AbortSignal | undefined) {
   const { rows, outcome } = readApart(
-    { kind: 'chain', path: file.path, limits: FILE_LIMITS, format: 'csv', read, mostProblems: SHOWN_ROWS, isPreview: true },
+    {
+      kind: 'chain',
+      path: file.path,
+      limits: FILE_LIMITS,
+      format: 'csv',
+      read,
+      mostProblems: SHOWN_ROWS,
+      isPreview: true,
+    },
     { signal, onprogress: (share, count) => (file.progress = { stage: 'reading', share, rows: count }) },
   );
   // Nothing is written to it, but it must be read for the process to end.

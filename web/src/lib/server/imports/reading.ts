@@ -6,7 +6,13 @@ import type { TableFormat, TableKind } from '@umwelt/market/table-format';
 
 /** What a process apart is asked to read. */
 export type ReadTask = { path: string; limits: FileLimits } & (
-  | { kind: 'chain'; format: TableFormat; read: ReadChainOptions; mostProblems: number; /** No rows are written */ isPreview: boolean }
+  | {
+      kind: 'chain';
+      format: TableFormat;
+      read: ReadChainOptions;
+      mostProblems: number;
+      /** No rows are written */ isPreview: boolean;
+    }
   | { kind: 'table'; table: Exclude<TableKind, 'chains'>; of: string | undefined; zone: string; mostProblems: number }
 );
 

@@ -1,4 +1,4 @@
-import { LOCAL_OWNER } from '../services/environment.ts';
+import { LOCAL_OWNER, readStreamSettings } from '../services/environment.ts';
 import { store } from '../services/store.ts';
 import { LiveHub } from './live-hub.ts';
 
@@ -7,7 +7,7 @@ let hub: LiveHub | undefined;
 /** This server's one hub, opened on first use. */
 export function liveHub(): LiveHub {
   if (hub) return hub;
-  const opened = new LiveHub(store(), LOCAL_OWNER);
+  const opened = new LiveHub(store(), { owner: LOCAL_OWNER, mostTopics: readStreamSettings().STREAM_DERIVED_TOPICS });
   process.once('sveltekit:shutdown', () => opened.close());
   hub = opened;
   return opened;

@@ -3,6 +3,7 @@ import { parseTopic, type StreamStatus } from '../../schema/live.ts';
 import type { Connection } from '../database/connect.ts';
 import { readFeed, watch } from '../repositories/feed.ts';
 import { jobGroups } from '../repositories/jobs.ts';
+import { listProcesses } from '../repositories/processes.ts';
 import { feedStatusOf } from '../services/feed-control.ts';
 import { clearPictures, loadPicture } from '../services/picture.ts';
 import { eventBytes, Listener } from './listener.ts';
@@ -21,16 +22,20 @@ export class LiveHub {
   /** Topics being derived, and whether a newer wave came meanwhile */
   readonly #deriving = new Map<string, boolean>();
   readonly #newest = new Map<string, Uint8Array>();
-  #status: StreamStatus = { isDatabaseUp: true, feed: null, jobs: [] };
+  #status: StreamStatus = { isDatabaseUp: true, feed: null, jobs: [], processes: [] };
   #timer: NodeJS.Timeout | undefined;
   #ticks = 0;
   #isTicking = false;
   #isListening = false;
   #unlisten: (() => Promise<void>) | undefined;
 
-  constructor(connection: Connection, owner: string) {
+  readonly #mostTopics: number;
+
+  /** @param o.mostTopics different topics that are derived at one time */
+  constructor(connection: Connection, o: { owner: string; mostTopics: number }) {
     this.#connection = connection;
-    this.#owner = owner;
+    this.#owner = o.owner;
+    this.#mostTopics = o.mostTopics;
   }
 
   get status(): StreamStatus {
@@ -42,7 +47,8 @@ export class LiveHub {
   }
 
   /** A new browser: it gets the status and the newest pictures of its topics at once, then what changes. */
-  open(topics: readonly string[]): ReadableStream<Uint8Array> {
+  open(topics: readonly string[]): { ok: true; stream: ReadableStream<Uint8Array> } | { ok: false; most: number } {
+    if (new Set([...this.#topics(), ...topics]).size > this.#mostTopics) return { ok: false, most: this.#mostTopics };
     const listener = new Listener(topics, (gone) => this.#remove(gone));
     this.#listeners.add(listener);
     listener.send('status', eventBytes('status', JSON.stringify(this.#status)));
@@ -53,7 +59,7 @@ export class LiveHub {
     this.#start();
     void this.#watch();
     for (const topic of topics) this.#derive(topic);
-    return listener.stream;
+    return { ok: true, stream: listener.stream };
   }
 
   close(): void {
@@ -119,12 +125,12 @@ export class LiveHub {
 
   async #look(): Promise<StreamStatus> {
     const { database } = this.#connection;
-    const [row, jobs] = await Promise.race([
-      Promise.all([readFeed(database), jobGroups(database, this.#owner)]),
+    const [row, jobs, processes] = await Promise.race([
+      Promise.all([readFeed(database), jobGroups(database, this.#owner), listProcesses(database)]),
       // The driver waits for the database as long as it takes; whoever looks at a page should hear of it before.
       new Promise<never>((_, reject) => setTimeout(() => reject(new Error('no answer')), 3000)),
     ]);
-    return { isDatabaseUp: true, feed: row ? feedStatusOf(row) : null, jobs };
+    return { isDatabaseUp: true, feed: row ? feedStatusOf(row) : null, jobs, processes };
   }
 
   async #watch(): Promise<void> {

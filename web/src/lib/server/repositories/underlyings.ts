@@ -1,7 +1,7 @@
-import { asc, eq } from 'drizzle-orm';
+import { and, asc, eq, ne, sql } from 'drizzle-orm';
 import type { UnderlyingSummary } from '../../schema/picture.ts';
 import type { Database, Transaction } from '../database/connect.ts';
-import { contractTerms, underlyings } from '../database/schema.ts';
+import { contractTerms, formerSymbols, smileLinks, underlyings } from '../database/schema.ts';
 
 export type StoredUnderlying = UnderlyingSummary & { id: number };
 export type NewUnderlying = UnderlyingSummary;
@@ -44,12 +44,58 @@ export async function underlyingById(
   return row;
 }
 
+/** An underlying by its symbol, in any case where only one is meant, or by one that it had before. */
 export async function findUnderlying(
   database: Database | Transaction,
   symbol: string,
 ): Promise<StoredUnderlying | undefined> {
-  const [row] = await select(database).where(eq(underlyings.symbol, symbol));
-  return row;
+  const [exact] = await select(database).where(eq(underlyings.symbol, symbol));
+  if (exact) return exact;
+  const alike = await select(database).where(eq(sql`lower(${underlyings.symbol})`, symbol.toLowerCase()));
+  if (alike.length === 1) return alike[0];
+  const [renamed] = await select(database)
+    .innerJoin(formerSymbols, eq(formerSymbols.underlyingId, underlyings.id))
+    .where(eq(formerSymbols.symbol, symbol));
+  return renamed && (await underlyingById(database, renamed.id));
+}
+
+export type RenameResult = { ok: true } | { ok: false; reason: 'unknown' | 'not-yours' | 'taken' };
+
+/**
+ * Gives an underlying of a user's another symbol, in a transaction of the caller's: links of borrowed smiles go along, and the
+ * old symbol leads to the new one.
+ */
+export async function renameUnderlying(
+  database: Database | Transaction,
+  symbol: string,
+  next: string,
+): Promise<RenameResult> {
+  const [own] = await database.select().from(underlyings).where(eq(underlyings.symbol, symbol));
+  if (!own) return { ok: false, reason: 'unknown' };
+  if (own.source === 'demo') return { ok: false, reason: 'not-yours' };
+  const alike = await database
+    .select({ id: underlyings.id })
+    .from(underlyings)
+    .where(and(eq(sql`lower(${underlyings.symbol})`, next.toLowerCase()), ne(underlyings.id, own.id)));
+  if (alike.length > 0) return { ok: false, reason: 'taken' };
+  await database.update(underlyings).set({ symbol: next }).where(eq(underlyings.id, own.id));
+  await database.update(smileLinks).set({ symbol: next }).where(eq(smileLinks.symbol, symbol));
+  await database.update(smileLinks).set({ donor: next }).where(eq(smileLinks.donor, symbol));
+  await database.delete(formerSymbols).where(eq(formerSymbols.symbol, next));
+  await database
+    .insert(formerSymbols)
+    .values({ symbol, underlyingId: own.id })
+    .onConflictDoUpdate({ target: formerSymbols.symbol, set: { underlyingId: own.id } });
+  return { ok: true };
+}
+
+/** Takes an underlying of a user's out with all that is stored of it; false when there is none of this symbol. */
+export async function deleteUnderlying(database: Database | Transaction, symbol: string): Promise<boolean> {
+  const gone = await database
+    .delete(underlyings)
+    .where(and(eq(underlyings.symbol, symbol), eq(underlyings.source, 'import')))
+    .returning({ id: underlyings.id });
+  return gone.length > 0;
 }
 
 /** Replaces name and terms of an underlying; the symbol stays. */

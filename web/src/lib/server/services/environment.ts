@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { MOST_TOPICS } from '../../schema/live.ts';
 
 const databaseUrl = z.url({ protocol: /^postgres(ql)?$/, error: 'a postgres:// address; ./start sets it' });
 const environment = z.object({ DATABASE_URL: databaseUrl });
@@ -43,10 +44,26 @@ export function readDoorSettings() {
   return door;
 }
 
+const streamSettings = z.object({
+  /** Topics that one connection may show */
+  STREAM_TOPICS: z.coerce.number().int().positive().default(MOST_TOPICS),
+  /** Topics that one server derives live for all its connections */
+  STREAM_DERIVED_TOPICS: z.coerce.number().int().positive().default(100),
+});
+
+/** How much is derived live, checked. */
+export function readStreamSettings() {
+  return streamSettings.parse(process.env);
+}
+
 const spoolSettings = z.object({
   DATA_DIR: z.string().min(1).optional(),
   /** Bytes of all uploads that lie here at one time */
-  SPOOL_QUOTA: z.coerce.number().int().positive().default(4 * 2 ** 30),
+  SPOOL_QUOTA: z.coerce
+    .number()
+    .int()
+    .positive()
+    .default(4 * 2 ** 30),
   /** Seconds after which a sender that sends nothing is given up */
   UPLOAD_IDLE: z.coerce.number().positive().default(20),
 });

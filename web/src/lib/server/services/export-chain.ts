@@ -1,9 +1,12 @@
 import { writeChain, type WrittenQuote } from '@umwelt/market/chain-file';
+import { symbolPart } from '@umwelt/market/symbol';
 import type { TableFormat } from '@umwelt/market/table-format';
 import type { TableExport } from '../../schema/table-export.ts';
+import { compute } from '../compute/pool.ts';
 import type { Database } from '../database/connect.ts';
 import { instantsAround, slicesAt, storedInstants, type StoredSlice } from '../repositories/slices.ts';
 import { findUnderlying } from '../repositories/underlyings.ts';
+import { quotesOf } from './quotes-of.ts';
 
 export type ChainExport =
   | { ok: true; fileName: string; bytes: AsyncGenerator<Uint8Array> }
@@ -25,35 +28,21 @@ export async function exportChain(
   );
   if (!around) return { ok: false, reason: 'no-quotes' };
   const instants = o.scope === 'all' ? await storedInstants(database, underlying.id) : [around.instant];
-  async function* slices(id: number): AsyncGenerator<WrittenQuote[]> {
+  const { id, zone, symbol: name } = underlying;
+  async function* slices(): AsyncGenerator<WrittenQuote[]> {
     for (const instant of instants) {
-      for (const slice of await slicesAt(database, id, instant)) yield quotesOf(symbol, slice);
+      for (const slice of await slicesAt(database, id, instant)) yield quotesOf(name, slice);
     }
+  }
+  async function* parquet(): AsyncGenerator<Uint8Array> {
+    const all: StoredSlice[] = [];
+    for (const instant of instants) all.push(...(await slicesAt(database, id, instant)));
+    yield await compute('chainFile', { symbol: name, zone, slices: all }, { lane: 'export', isLong: true });
   }
   const moment = o.scope === 'all' ? 'all' : around.instant.toISOString().slice(0, 16).replace(':', '');
   return {
     ok: true,
-    fileName: `${symbol}-${moment}.${o.format}`,
-    bytes: writeChain(slices(underlying.id), { format: o.format, zone: underlying.zone }),
+    fileName: `${symbolPart(name)}-${moment}.${o.format}`,
+    bytes: o.format === 'parquet' ? parquet() : writeChain(slices(), { format: o.format, zone }),
   };
-}
-
-function quotesOf(underlying: string, slice: StoredSlice): WrittenQuote[] {
-  return Array.from(slice.strikes).flatMap((strike, i) =>
-    (['call', 'put'] as const).map((side) => ({
-      underlying,
-      asOf: slice.instant.getTime(),
-      underlyingPrice: slice.underlyingPrice,
-      expiry: slice.expiry.getTime(),
-      side,
-      strike,
-      bid: slice[`${side}Bid`][i],
-      ask: slice[`${side}Ask`][i],
-      bidSize: slice[`${side}BidSize`][i],
-      askSize: slice[`${side}AskSize`][i],
-      last: slice[`${side}Last`][i],
-      volume: slice[`${side}Volume`][i],
-      openInterest: slice[`${side}OpenInterest`][i],
-    })),
-  );
 }

@@ -1,8 +1,10 @@
 import { writeCalendar } from '@umwelt/market/calendar-file';
 import { writeTable } from '@umwelt/market/table-file';
 import type { TableKind, TableRecord } from '@umwelt/market/table-format';
+import { symbolPart } from '@umwelt/market/symbol';
 import { isoInZone } from '@umwelt/market/zone';
 import type { TableExport } from '../../schema/table-export.ts';
+import { compute } from '../compute/pool.ts';
 import type { Database } from '../database/connect.ts';
 import { barsOf } from '../repositories/daily-bars.ts';
 import { dividendsOf } from '../repositories/dividends.ts';
@@ -31,7 +33,17 @@ export async function exportTable(
   const records = await recordsOf(database, table, symbol);
   if (!records) return { ok: false, reason: 'no-underlying' };
   if (records.length === 0) return { ok: false, reason: 'nothing-stored' };
-  return { ok: true, fileName: `${symbol}-${table}.${format}`, bytes: writeTable(table, [records], format) };
+  async function* parquet(rows: TableRecord[]): AsyncGenerator<Uint8Array> {
+    yield await compute('table', { kind: table, records: rows, format: 'parquet' }, { lane: 'export', isLong: true });
+  }
+  const bytes = format === 'parquet' ? parquet(records) : writeTable(table, pieces(records), format);
+  return { ok: true, fileName: `${symbolPart(symbol)}-${table}.${format}`, bytes };
+}
+
+/** Rows a few at a time, so that writing them lets others in between. */
+function* pieces(records: TableRecord[]): Generator<TableRecord[]> {
+  const PIECE = 1000;
+  for (let i = 0; i < records.length; i += PIECE) yield records.slice(i, i + PIECE);
 }
 
 async function recordsOf(
@@ -84,5 +96,5 @@ async function calendarFile(database: Database, symbol: string): Promise<TableFi
   async function* bytes() {
     yield await Promise.resolve(new TextEncoder().encode(text));
   }
-  return { ok: true, fileName: `${symbol}-events.ics`, bytes: bytes() };
+  return { ok: true, fileName: `${symbolPart(symbol)}-events.ics`, bytes: bytes() };
 }

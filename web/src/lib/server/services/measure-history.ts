@@ -1,7 +1,12 @@
 import type { Database, Transaction } from '../database/connect.ts';
 import { closesUpTo } from '../repositories/daily-bars.ts';
 import { eventsBetween } from '../repositories/events.ts';
-import { sessionMeasures, type SessionMeasures, type StoredMeasures, upsertMeasures } from '../repositories/measures.ts';
+import {
+  sessionMeasures,
+  type SessionMeasures,
+  type StoredMeasures,
+  upsertMeasures,
+} from '../repositories/measures.ts';
 import { slicesAt, userSlices } from '../repositories/slices.ts';
 import type { StoredUnderlying } from '../repositories/underlyings.ts';
 import { carryAt } from './carry-at.ts';

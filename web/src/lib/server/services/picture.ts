@@ -32,9 +32,11 @@ export class MadePicture {
 }
 
 export type PictureResult =
-  { ok: true; made: MadePicture; picture: Picture } | { ok: false; reason: 'unknown-underlying' | 'no-quotes' };
-const found = (made: MadePicture): PictureResult => ({
+  | { ok: true; symbol: string; made: MadePicture; picture: Picture }
+  | { ok: false; reason: 'unknown-underlying' | 'no-quotes' };
+const found = (symbol: string, made: MadePicture): PictureResult => ({
   ok: true,
+  symbol,
   made,
   get picture() {
     return made.picture;
@@ -83,9 +85,9 @@ async function makePicture(database: Database, symbol: string, context: PictureC
 
   const { instant } = moment;
   const { forwardSource, restored } = context;
-  const key = JSON.stringify([symbol, moment, forwardSource, restored]);
+  const key = JSON.stringify([stored.symbol, moment, forwardSource, restored]);
   const known = cache.get(key);
-  if (known) return found(known);
+  if (known) return found(stored.symbol, known);
 
   const [rows, carry, past, previousPrice, closes, futuresCurve] = await Promise.all([
     moment.isLive ? liveSlicesOf(database, id) : slicesAt(database, id, instant),
@@ -101,11 +103,15 @@ async function makePicture(database: Database, symbol: string, context: PictureC
   const from = rows[0].instant;
   const events = await eventsBetween(database, { underlyingId: id, from, to: rows[rows.length - 1].expiry });
   const input = { stored, moment, rows, carry, events, past, previousPrice, closes, futuresCurve };
-  const text = await compute('picture', { ...input, context: { forwardSource, restored } }, { lane: `picture ${symbol}` });
+  const text = await compute(
+    'picture',
+    { ...input, context: { forwardSource, restored } },
+    { lane: `picture ${symbol}` },
+  );
   const made = new MadePicture(text, moment.isLive);
   if (cache.size >= CACHE_SIZE) cache.delete(cache.keys().next().value as string);
   cache.set(key, made);
-  return found(made);
+  return found(stored.symbol, made);
 }
 
 /** The instant to show with its neighbours: the feed's newest when it is asked for and quotes the underlying. */
@@ -133,4 +139,3 @@ async function momentOf(
     isLive: true,
   };
 }
-

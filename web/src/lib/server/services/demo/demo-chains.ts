@@ -99,12 +99,27 @@ async function storeInstants(connection: Connection, range: DemoRange, instants:
     if (before.length > 0 && dayOf(before[0].instant) !== dayOf(instant)) before = [];
     if (hasTape || instant === TODAY) {
       const listedNow = demoMarket().spreads(range.symbol, slices);
-      spreads.push(...listedNow.map((s, n) => ({ ...s, underlyingId: stored.id, instant: dates[i], position: n, source: 'demo' as const })));
+      spreads.push(
+        ...listedNow.map((s, n) => ({
+          ...s,
+          underlyingId: stored.id,
+          instant: dates[i],
+          position: n,
+          source: 'demo' as const,
+        })),
+      );
     }
     // Today's chain alone has no chain before it to tell when its contracts traded.
     if (hasTape && instants.length > 1) {
       const prints = demoMarket().trades(range.symbol, before, slices);
-      tape.push(...prints.map((p) => ({ ...p, underlyingId: stored.id, instant: new Date(p.instant), source: 'demo' as const })));
+      tape.push(
+        ...prints.map((p) => ({
+          ...p,
+          underlyingId: stored.id,
+          instant: new Date(p.instant),
+          source: 'demo' as const,
+        })),
+      );
     }
     before = slices;
     rows.push(...chain);

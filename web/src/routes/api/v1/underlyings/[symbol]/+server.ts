@@ -1,13 +1,50 @@
 import type { RequestHandler } from './$types';
+import { underlyingChange } from '$lib/schema/picture';
 import { problem } from '$lib/server/http/problem';
-import { findUnderlying } from '$lib/server/repositories/underlyings';
+import { readJson } from '$lib/server/http/read-json';
+import { deleteUnderlying, findUnderlying, renameUnderlying } from '$lib/server/repositories/underlyings';
 import { instantsAround } from '$lib/server/repositories/slices';
+import { clearPictures } from '$lib/server/services/picture';
+
+const unknown = (symbol: string) => problem(404, 'not-found', { detail: `no underlying ${symbol}` });
 
 export const GET: RequestHandler = async ({ locals, params }) => {
   const { database } = locals.connection;
   const found = await findUnderlying(database, params.symbol);
-  if (!found) return problem(404, 'not-found', { detail: `no underlying ${params.symbol}` });
+  if (!found) return unknown(params.symbol);
   const { id, ...underlying } = found;
   const around = await instantsAround(database, id, undefined, found.zone);
   return Response.json({ ...underlying, first: around?.first ?? null, latest: around?.latest ?? null });
+};
+
+/** Gives an imported underlying another symbol. */
+export const PATCH: RequestHandler = async ({ locals, params, request }) => {
+  const body = await readJson(request, underlyingChange);
+  if (!body.ok) return body.response;
+  const { symbol } = body.data;
+  const { database } = locals.connection;
+  const renamed = await database.transaction((transaction) => renameUnderlying(transaction, params.symbol, symbol));
+  if (renamed.ok) {
+    clearPictures();
+    const { id: _id, ...underlying } = (await findUnderlying(database, symbol)) ?? { id: 0 };
+    return Response.json(underlying);
+  }
+  switch (renamed.reason) {
+    case 'unknown':
+      return unknown(params.symbol);
+    case 'not-yours':
+      return problem(409, 'forbidden', { detail: `${params.symbol} is the demo's own` });
+    case 'taken':
+      return problem(409, 'invalid-request', {
+        errors: [{ path: 'symbol', message: `another underlying is called ${symbol}, in this or another case` }],
+      });
+  }
+};
+
+/** Takes an imported underlying out with all that is stored of it. */
+export const DELETE: RequestHandler = async ({ locals, params }) => {
+  if (!(await deleteUnderlying(locals.connection.database, params.symbol)))
+    return problem(404, 'not-found', { detail: `no imported underlying ${params.symbol}` });
+  clearPictures();
+  return new Response(null, { status: 204 });
 };

@@ -1,3 +1,4 @@
+import { create } from 'content-disposition';
 import type { RequestHandler } from './$types';
 import { tableExport, tableKind } from '$lib/schema/table-export';
 import { byteStream } from '$lib/server/http/byte-stream';
@@ -28,7 +29,7 @@ export const GET: RequestHandler = async ({ locals, params, url }) => {
   return new Response(byteStream(file.bytes), {
     headers: {
       'content-type': TYPES[query.data.format],
-      'content-disposition': `attachment; filename="${file.fileName}"`,
+      'content-disposition': create(file.fileName),
     },
   });
 };

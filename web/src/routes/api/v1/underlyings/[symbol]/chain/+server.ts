@@ -13,7 +13,11 @@ export const GET: RequestHandler = async ({ locals, params, request, url }) => {
   const wanted = context.expiry;
   const expiry = wanted ? picture.expiries.find((e) => e.date === wanted) : focusExpiry(picture, context);
   if (!expiry) return problem(404, 'not-found', { detail: `no expiry ${wanted} at ${picture.asOf}` });
-  const rows = await compute('chain', { expiry, inForce: volatilityInForce(picture, context) }, { lane: `chain ${picture.underlying.symbol}` });
+  const rows = await compute(
+    'chain',
+    { expiry, inForce: volatilityInForce(picture, context) },
+    { lane: `chain ${picture.underlying.symbol}` },
+  );
   if (url.searchParams.get('format') === 'csv' || request.headers.get('accept') === 'text/csv') {
     return listResponse(
       request,
