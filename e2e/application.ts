@@ -80,11 +80,13 @@ export class Application {
 
   async #ready(log: string): Promise<void> {
     for (;;) {
-      const isReady = await fetch(`${this.address}/api/v1/ready`).then(
-        (r) => r.ok,
-        () => false,
-      );
-      if (isReady) return;
+      const answers = (path: string) =>
+        fetch(`${this.address}/api/v1/${path}`).then(
+          (r) => r.ok,
+          () => false,
+        );
+      // The feed has a state once it has run.
+      if ((await answers('ready')) && (await answers('feed'))) return;
       if (this.#supervisor.exitCode !== null)
         throw new Error(`the application ended: ${readFileSync(log, 'utf8').slice(-2000)}`);
       await new Promise((resolve) => setTimeout(resolve, 100));

@@ -37,7 +37,7 @@ export async function manyFigures(url: string): Promise<void> {
           optionTick: 0.01,
           underlyingTick: 0.01,
         });
-        await copySlices(transaction, storedSlices(underlyingId, n));
+        await copySlices(transaction, storedSlices(underlyingId, n), 'user');
       }
     });
     await prepare();

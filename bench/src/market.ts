@@ -7,7 +7,7 @@ import { tenorMeasures } from '../../web/src/lib/server/repositories/measures.ts
 import { slicesAt, storedInstants } from '../../web/src/lib/server/repositories/slices.ts';
 import { findUnderlying } from '../../web/src/lib/server/repositories/underlyings.ts';
 import { carryAt } from '../../web/src/lib/server/services/carry-at.ts';
-import { measureHistory } from '../../web/src/lib/server/services/measure-history.ts';
+import { pastSessions } from '../../web/src/lib/server/services/measure-history.ts';
 import { clearPictures, loadPicture } from '../../web/src/lib/server/services/picture.ts';
 
 const SYMBOLS = ['VM50', 'KELPA', 'TERN', 'RYE'];
@@ -69,7 +69,7 @@ export async function marketFigures(): Promise<void> {
         Promise.all([
           slicesAt(database, underlying.id, instant),
           carryAt(database, underlying, instant),
-          measureHistory(database, underlying, instant),
+          pastSessions(database, underlying, instant),
         ]),
       );
       const from = new Date(instant.getTime() - YEAR);

@@ -3,7 +3,7 @@ import { open } from 'node:fs/promises';
 import { once } from 'node:events';
 import { type CalendarEvent, readCalendar } from '@umwelt/market/calendar-file';
 import { type ChainRow, isProblem, readChain, readChainTable, type RowProblem } from '@umwelt/market/chain-file';
-import { checkLimit, LimitExceeded, unfolded } from '@umwelt/market/file-limits';
+import { checkLimit, FILE_LIMITS, LimitExceeded, unfolded } from '@umwelt/market/file-limits';
 import { type FileSource, readTable, readTableRows, tableFormatOf, type TableProblem } from '@umwelt/market/table-file';
 import { columnsOf, type TableRecord } from '@umwelt/market/table-format';
 import { isoInZone } from '@umwelt/market/zone';
@@ -139,7 +139,7 @@ async function readTableFile(task: Extract<ReadTask, { kind: 'table' }>, source:
   const start = await firstBytes(source);
   const isCalendar = table === 'events' && /^\s*BEGIN:VCALENDAR/i.test(new TextDecoder().decode(start.subarray(0, 64)));
   const all = isCalendar
-    ? calendarRows(await wholeText(source, limits.bytes), zone)
+    ? calendarRows(await wholeText(source), zone)
     : readTableRows(table, source, tableFormatOf(start), { typed, zone, limits });
   const columns = columnsOf(table);
   const problems: TableProblem[] = [];
@@ -169,8 +169,11 @@ async function firstBytes(source: FileSource): Promise<Uint8Array> {
   return new Uint8Array(await source.parts.slice(0, Math.min(64, source.parts.byteLength)));
 }
 
-async function wholeText(source: FileSource, most: number): Promise<string> {
-  checkLimit({ bytes: most, rows: 0, columns: 0, cells: 0 }, 'bytes', source.parts.byteLength);
+/** Calendars are held in memory as a whole. */
+const MOST_CALENDAR_BYTES = 1 << 25;
+
+async function wholeText(source: FileSource): Promise<string> {
+  checkLimit({ ...FILE_LIMITS, bytes: MOST_CALENDAR_BYTES }, 'bytes', source.parts.byteLength);
   const pieces: Uint8Array[] = [];
   for await (const piece of source.bytes()) pieces.push(piece);
   return new TextDecoder().decode(Buffer.concat(pieces));

@@ -94,12 +94,16 @@ async function* parquetRecords(file: AsyncBuffer, limits: FileLimits): AsyncGene
   }
 }
 
+/** One row of rubbish must not grow without bound. */
+const LONGEST_LINE = 1 << 20;
+
 async function* lines(source: FileSource, limits: FileLimits): AsyncGenerator<string> {
   const decoder = new TextDecoder('utf-8', { fatal: true });
   let rest = '';
   for await (const bytes of unfolded(source.bytes(), limits)) {
     const parts = (rest + decoder.decode(bytes, { stream: true })).split('\n');
     rest = parts.pop() ?? '';
+    if (rest.length > LONGEST_LINE) throw new Unreadable('a line is longer than 1 MB; one JSON object a line is needed');
     yield* parts;
   }
   rest += decoder.decode();

@@ -110,8 +110,9 @@ async function stageAndStore(connection: Connection, owner: string, o: Undertaki
     const duplicates = await staging.duplicateRows(sql, MAX_PROBLEMS);
     if (duplicates.length > 0) throw new Rejected(duplicateProblems(duplicates));
     o.file.progress = { stage: 'storing', share: 0, rows };
-    // Ahead and one by one in the order of time, each a short transaction: nobody waits for a month that is being filled.
-    await ensurePartitions(connection.sql, extent.months);
+    // Ahead and one by one in the order of time, each a short transaction: nobody waits for a month that is being filled. On
+    // the same connection: one that holds one and waits for another would wait for all that do the same.
+    await ensurePartitions(sql, extent.months);
     await sql`begin`;
     try {
       const result = await storeStaged(sql, connection, owner, { ...o, rows });

@@ -7,7 +7,10 @@ import { fileURLToPath } from 'node:url';
  * tree are. From source a thread would take a second to start, and a process more address space than it is given.
  */
 export function builtProcess(name: 'compute' | 'read-file'): string {
-  const beside = join(dirname(process.argv[1] ?? ''), `${name}.js`);
-  if (existsSync(beside)) return beside;
-  return fileURLToPath(new URL(`../../../../build-processes/${name}.js`, import.meta.url));
+  const places = [
+    join(dirname(process.argv[1] ?? ''), `${name}.js`),
+    fileURLToPath(new URL(`../../../../build-processes/${name}.js`, import.meta.url)),
+    join(process.cwd(), 'web/build-processes', `${name}.js`),
+  ];
+  return places.find((path) => existsSync(path)) ?? places[0];
 }

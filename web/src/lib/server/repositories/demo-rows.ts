@@ -39,13 +39,14 @@ export async function removeDemoRows(database: Database | Transaction, listed: r
   // A market that ran on from another past does not belong to this one.
   await database.delete(feed);
   const gone = and(eq(underlyings.source, 'demo'), notInArray(underlyings.symbol, [...listed]));
+  // By ids, since an update names its columns without their table.
   const own = [slices, dailyBars, events, dividends, futuresCurves].map(
-    (table) => sql`exists (select 1 from ${table} where ${table.underlyingId} = ${underlyings.id})`,
+    (table) => sql`select ${table.underlyingId} from ${table}`,
   );
   await database
     .update(underlyings)
     .set({ source: 'import' })
-    .where(and(gone, sql.join(own, sql` or `)));
+    .where(and(gone, sql`${underlyings.id} in (${sql.join(own, sql` union `)})`));
   await database.delete(underlyings).where(gone);
 }
 
