@@ -9,6 +9,9 @@ import { troubleOf } from '$lib/server/http/trouble';
 /** Bodies that are files count their own bytes. */
 const TAKES_FILES = /^\/api\/v1\/(uploads|imports\/)/;
 
+/** In which lists and views come; files have formats of their own. */
+const FORMATS = ['json', 'csv'];
+
 export const handle: Handle = async ({ event, resolve }) => {
   const { pathname } = event.url;
   const isApi = pathname.startsWith('/api/');
@@ -16,6 +19,9 @@ export const handle: Handle = async ({ event, resolve }) => {
   if (refusal) return refusal;
   const length = Number(event.request.headers.get('content-length') ?? 0);
   if (length > MAX_BODY_BYTES && !TAKES_FILES.test(pathname)) return tooLarge();
+  const format = event.url.searchParams.get('format');
+  if (isApi && format !== null && !FORMATS.includes(format) && !pathname.startsWith('/api/v1/exports/'))
+    return problem(400, 'invalid-request', { errors: [{ path: 'format', message: `one of ${FORMATS.join(', ')}` }] });
   event.locals.connection = store();
   event.locals.owner = LOCAL_OWNER;
   let response = await resolve(event);

@@ -38,7 +38,8 @@ test('a lane with many pieces keeps another waiting for no more than one of them
           if ((left.get(lane) ?? 0) === 0 || i < places) continue;
           const next = order.indexOf(lane, i + 1);
           const between = order.slice(i + 1, next);
-          for (const other of new Set(between)) expect(between.filter((o) => o === other).length).toBeLessThanOrEqual(2);
+          for (const other of new Set(between))
+            expect(between.filter((o) => o === other).length).toBeLessThanOrEqual(2);
         }
       },
     ),
@@ -58,7 +59,11 @@ test('long work never has all places, so that short work begins at once', async 
       },
       { lane: name, isLong },
     );
-  const all = [run('long one', first.done, true), run('long two', second.done, true), run('short', Promise.resolve(), false)];
+  const all = [
+    run('long one', first.done, true),
+    run('long two', second.done, true),
+    run('short', Promise.resolve(), false),
+  ];
   await all[2];
   expect(begun).toEqual(['long one', 'short']);
   first.end();

@@ -47,14 +47,21 @@ async function nothingStored(): Promise<void> {
 
 test.each([
   ['an instant in the year 0', row({ asOf: '0000-01-01T00:00:00Z' }), { field: 'asOf', code: 'out-of-range' }],
-  ['an instant of which only the offset is beyond', row({ asOf: '9999-12-31T23:00:00-14:00' }), { field: 'asOf', code: 'out-of-range' }],
+  [
+    'an instant of which only the offset is beyond',
+    row({ asOf: '9999-12-31T23:00:00-14:00' }),
+    { field: 'asOf', code: 'out-of-range' },
+  ],
   ['an expiry in the year 2900', row({ expiry: '2900-01-01' }), { field: 'expiry', code: 'out-of-range' }],
   ['a date that does not exist', row({ expiry: '2031-02-31' }), { field: 'expiry', code: 'not-a-date' }],
   ['a symbol with two dots', row({ symbol: 'A..B' }), { field: 'underlying', code: 'not-a-symbol' }],
   ['a symbol of 33 characters', row({ symbol: 'A'.repeat(33) }), { field: 'underlying', code: 'not-a-symbol' }],
 ])('%s is refused with line and remedy', async (_name, bad, problem) => {
   const outcome = await bring(`${HEADER}\n${row()}\n${bad}\n${bad}`);
-  expect(outcome).toMatchObject({ ok: false, failure: { reason: 'bad-rows', problems: [{ line: 3, ...problem }, { line: 4 }] } });
+  expect(outcome).toMatchObject({
+    ok: false,
+    failure: { reason: 'bad-rows', problems: [{ line: 3, ...problem }, { line: 4 }] },
+  });
   await nothingStored();
 });
 
@@ -93,7 +100,9 @@ test('a small Parquet file of 11 million rows is refused by its index', async ()
 });
 
 test('one that unfolds into more than the memory of its reader ends the reader alone', async () => {
-  const file = await parquet(`select ${CHAIN}, 1.0 + i as strike, 0.5 * i as bid, 0.6 * i as ask from range(2500000) t(i)`);
+  const file = await parquet(
+    `select ${CHAIN}, 1.0 + i as strike, 0.5 * i as bid, 0.6 * i as ask from range(2500000) t(i)`,
+  );
   expect(await bring(file)).toMatchObject({ ok: false, failure: { reason: 'memory' } });
   await nothingStored();
 });
@@ -110,20 +119,33 @@ test('an archive that unfolds beyond what is read is refused while it unfolds, a
 });
 
 test('a file that spans two centuries is refused, and so is an expiry of 2,001 strikes', async () => {
-  const months = Array.from({ length: 2400 }, (_, i) => row({ asOf: `${1950 + Math.floor(i / 12)}-${String(1 + (i % 12)).padStart(2, '0')}-03T12:00:00Z`, expiry: '2199-01-01' }));
+  const months = Array.from({ length: 2400 }, (_, i) =>
+    row({
+      asOf: `${1950 + Math.floor(i / 12)}-${String(1 + (i % 12)).padStart(2, '0')}-03T12:00:00Z`,
+      expiry: '2199-01-01',
+    }),
+  );
   const years = await bring([HEADER, ...months].join('\n'));
   expect(years).toMatchObject({ ok: false, failure: { reason: 'span', most: 30 } });
   const strikes = Array.from({ length: 2001 }, (_, i) => row({ strike: 1 + i }));
   const wide = await bring([HEADER, ...strikes].join('\n'));
   expect(wide).toMatchObject({ ok: false, failure: { reason: 'bad-rows', problems: [{ field: 'strike' }] } });
-  if (!wide.ok && wide.failure.reason === 'bad-rows') expect(wide.failure.problems[0].remedy).toMatch(/^2001 strikes .* at most 2000/);
+  if (!wide.ok && wide.failure.reason === 'bad-rows')
+    expect(wide.failure.problems[0].remedy).toMatch(/^2001 strikes .* at most 2000/);
   expect((await store.connection.sql`select 1 from pg_tables where tablename like 'slices_19%'`).length).toBe(0);
   await nothingStored();
 });
 
 test('files into the same new months at one time neither wait for each other for ever nor are stored twice', async () => {
   const file = (symbols: string[], from: number) =>
-    [HEADER, ...symbols.flatMap((symbol) => Array.from({ length: 12 }, (_, i) => row({ symbol, asOf: `20${from}-${String(12 - i).padStart(2, '0')}-05T12:00:00Z` })))].join('\n');
+    [
+      HEADER,
+      ...symbols.flatMap((symbol) =>
+        Array.from({ length: 12 }, (_, i) =>
+          row({ symbol, asOf: `20${from}-${String(12 - i).padStart(2, '0')}-05T12:00:00Z` }),
+        ),
+      ),
+    ].join('\n');
   const names = ['A', 'B', 'C', 'D', 'E', 'F'];
   const outcomes = await Promise.all([
     bring(file(names, 20)),
@@ -131,7 +153,12 @@ test('files into the same new months at one time neither wait for each other for
     bring(file(names, 20)),
     bring(file(names, 21)),
   ]);
-  expect(outcomes.map((o) => (o.ok ? o.result.status : o.failure)).sort()).toEqual(['imported', 'imported', 'imported', 'unchanged']);
+  expect(outcomes.map((o) => (o.ok ? o.result.status : o.failure)).sort()).toEqual([
+    'imported',
+    'imported',
+    'imported',
+    'unchanged',
+  ]);
   const [{ slices, imports }] = await store.connection.sql<{ slices: number; imports: number }[]>`
     select (select count(*)::int from slices) as slices, (select count(*)::int from imports) as imports`;
   expect({ slices, imports }).toEqual({ slices: 144, imports: 3 });
@@ -143,7 +170,11 @@ test('a zone that is none is refused at every door, and an IANA one is honoured 
     expect(importOptions.safeParse({ zone }).success, zone).toBe(false);
   }
   const file = await spooled('underlying,instant,kind,label\nA,2031-07-01T09:00:00,report,Report');
-  await importTable(store.connection, 'local', { table: 'events', file, options: tableImport.parse({ zone: 'Europe/Paris' }) });
+  await importTable(store.connection, 'local', {
+    table: 'events',
+    file,
+    options: tableImport.parse({ zone: 'Europe/Paris' }),
+  });
   const [event] = await store.connection.sql<{ instant: string }[]>`select instant from events`;
   expect(new Date(event.instant).toISOString()).toBe('2031-07-01T07:00:00.000Z');
 });
@@ -151,12 +182,16 @@ test('a zone that is none is refused at every door, and an IANA one is honoured 
 test('a symbol in another case means what is stored', async () => {
   await bring(`${HEADER}\n${row({ symbol: 'A/B' })}`);
   const file = await spooled('underlying,session,open,high,low,close,volume\na/b,2031-03-13,1,1,1,1,1');
-  expect(await importTable(store.connection, 'local', { table: 'bars', file, options: tableImport.parse({}) })).toMatchObject({ underlyings: ['A/B'] });
+  expect(
+    await importTable(store.connection, 'local', { table: 'bars', file, options: tableImport.parse({}) }),
+  ).toMatchObject({ underlyings: ['A/B'] });
   expect([...(await store.connection.sql`select symbol from underlyings`)]).toEqual([{ symbol: 'A/B' }]);
 });
 
 test('a preview reads the whole file and counts what is wrong by kind', async () => {
-  const lines = Array.from({ length: 30_000 }, (_, i) => row({ strike: i % 1000 === 7 ? '-5' : 1 + i, asOf: i % 2000 === 11 ? 'soon' : undefined }));
+  const lines = Array.from({ length: 30_000 }, (_, i) =>
+    row({ strike: i % 1000 === 7 ? '-5' : 1 + i, asOf: i % 2000 === 11 ? 'soon' : undefined }),
+  );
   const file = await spooled([HEADER, ...lines].join('\n'));
   const look = await previewImport(store.connection.database, 'local', { file });
   if (!look.ok) throw new Error(look.failure.reason);
@@ -168,13 +203,22 @@ test('a preview reads the whole file and counts what is wrong by kind', async ()
 });
 
 test('an import that is cancelled ends at once and leaves nothing', async () => {
-  const lines = Array.from({ length: 200_000 }, (_, i) => row({ strike: 1 + (i % 1000), asOf: new Date(Date.UTC(2030, 0, 1) + Math.floor(i / 1000) * 86_400_000).toISOString() }));
+  const lines = Array.from({ length: 200_000 }, (_, i) =>
+    row({
+      strike: 1 + (i % 1000),
+      asOf: new Date(Date.UTC(2030, 0, 1) + Math.floor(i / 1000) * 86_400_000).toISOString(),
+    }),
+  );
   const file = await spooled([HEADER, ...lines].join('\n'));
   const leave = new AbortController();
   const importing = importChain(store.connection, 'local', file, importOptions.parse({}), { signal: leave.signal });
-  while (file.progress.stage === 'received' || file.progress.rows === 0) await new Promise((resolve) => setTimeout(resolve, 10));
+  while (file.progress.stage === 'received' || file.progress.rows === 0)
+    await new Promise((resolve) => setTimeout(resolve, 10));
   leave.abort();
   await expect(importing).rejects.toThrow(/abort/i);
   await nothingStored();
-  expect((await store.connection.sql`select 1 from pg_stat_activity where query like 'copy staged%' and state = 'active'`).length).toBe(0);
+  expect(
+    (await store.connection.sql`select 1 from pg_stat_activity where query like 'copy staged%' and state = 'active'`)
+      .length,
+  ).toBe(0);
 });

@@ -2,7 +2,15 @@ import { cpSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { dateText, DEMO_SEED, SCHEDULED_EVENTS, TODAY, TODAY_DAY, UNIVERSE, VeldmarMarket } from '@umwelt/market/veldmar';
+import {
+  dateText,
+  DEMO_SEED,
+  SCHEDULED_EVENTS,
+  TODAY,
+  TODAY_DAY,
+  UNIVERSE,
+  VeldmarMarket,
+} from '@umwelt/market/veldmar';
 import { migrate } from 'drizzle-orm/postgres-js/migrator';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { claimUserRows } from '../src/lib/server/services/demo/claim-user-rows.ts';
@@ -109,7 +117,9 @@ async function owned() {
     imports: [...(await sql`select file_name, rows from imports`)],
     mappings: [...(await sql`select headers, options from import_mappings`)],
     links: [...(await sql`select symbol, donor from smile_links`)],
-    underlyings: [...(await sql`select symbol, id from underlyings where symbol in ('KELPA', 'MINE', 'GONER') order by 1`)],
+    underlyings: [
+      ...(await sql`select symbol, id from underlyings where symbol in ('KELPA', 'MINE', 'GONER') order by 1`),
+    ],
   };
 }
 
@@ -146,7 +156,9 @@ test('an upgrade tells what users own from what the demo made, and a demo made a
     select count(*)::int as n, max(underlying_price) as price from slices s join underlyings u on u.id = s.underlying_id
     where u.symbol = 'KELPA' and s.source = 'demo'`;
   expect({ n, price }).toEqual({ n: expected.length, price: expected[0].underlyingPrice });
-  const listed = await sql<{ symbol: string; source: string }[]>`select symbol, source from underlyings order by symbol`;
+  const listed = await sql<
+    { symbol: string; source: string }[]
+  >`select symbol, source from underlyings order by symbol`;
   expect(listed.find((u) => u.symbol === 'GONER')?.source).toBe('import');
   expect(listed.find((u) => u.symbol === 'FORGOTTEN')).toBeUndefined();
   expect(listed).toHaveLength(UNIVERSE.length + 2);

@@ -103,7 +103,8 @@ async function* lines(source: FileSource, limits: FileLimits): AsyncGenerator<st
   for await (const bytes of unfolded(source.bytes(), limits)) {
     const parts = (rest + decoder.decode(bytes, { stream: true })).split('\n');
     rest = parts.pop() ?? '';
-    if (rest.length > LONGEST_LINE) throw new Unreadable('a line is longer than 1 MB; one JSON object a line is needed');
+    if (rest.length > LONGEST_LINE)
+      throw new Unreadable('a line is longer than 1 MB; one JSON object a line is needed');
     yield* parts;
   }
   rest += decoder.decode();

@@ -6,7 +6,10 @@ import { z } from 'zod';
 export const instantText = z.iso
   .datetime({ offset: true })
   // What is no instant at all has been said already.
-  .refine((text) => Number.isNaN(Date.parse(text)) || isInRange(Date.parse(text)), `an existing instant of the years ${INSTANT_RANGE}`)
+  .refine(
+    (text) => Number.isNaN(Date.parse(text)) || isInRange(Date.parse(text)),
+    `an existing instant of the years ${INSTANT_RANGE}`,
+  )
   .meta({ description: 'ISO 8601 instant with offset' });
 /** Symbol of an underlying. */
 export const symbolText = z.string().refine(isSymbol, SYMBOL_RULE);

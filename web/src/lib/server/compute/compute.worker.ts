@@ -33,6 +33,15 @@ function parse<T extends z.ZodType>(body: Uint8Array, schema: T) {
   }
 }
 
+/** A row as text; one that is nested deeper than the stack is no contract, and is answered as such in its place. */
+function rowText(row: unknown): string {
+  try {
+    return JSON.stringify(row) ?? 'null';
+  } catch {
+    return 'null';
+  }
+}
+
 export const rowsPlan: Task<'rowsPlan'> = ({ kind, body }) => {
   const parsed = parse(body, kind === 'price' ? priceRequest : impliedVolatilityRequest);
   if (!parsed) return { type: 'malformed' };
@@ -40,7 +49,12 @@ export const rowsPlan: Task<'rowsPlan'> = ({ kind, body }) => {
   const { contracts, accuracy } = parsed.data;
   const parts: string[] = [];
   for (let i = 0; i < contracts.length; i += ROWS_PER_PART)
-    parts.push(JSON.stringify(contracts.slice(i, i + ROWS_PER_PART)));
+    parts.push(
+      `[${contracts
+        .slice(i, i + ROWS_PER_PART)
+        .map(rowText)
+        .join(',')}]`,
+    );
   return { type: 'rows', accuracy, parts };
 };
 

@@ -40,7 +40,10 @@ export function importProblem(failure: ImportFailure): Response {
       });
     case 'bad-rows':
       return problem(422, 'import-rejected', {
-        detail: `${failure.isTruncated ? 'At least ' : ''}${failure.problems.length} ${failure.problems.length === 1 ? 'row is' : 'rows are'} wrong, the first in line ${failure.problems[0].line}.`,
+        detail:
+          failure.problems[0].line === 0
+            ? `The file is ${failure.problems[0].remedy}.`
+            : `${failure.isTruncated ? 'At least ' : ''}${failure.problems.length} ${failure.problems.length === 1 ? 'row is' : 'rows are'} wrong, the first in line ${failure.problems[0].line}.`,
         more: { reason: failure.reason, problems: failure.problems, isTruncated: failure.isTruncated },
       });
     case 'empty':

@@ -22,7 +22,8 @@ import { upload } from '../../schema/upload.ts';
 import { surfaceFitRequest, surfaceFitResponse } from '../../schema/surface-fit.ts';
 
 const problemDocument = z
-  .object({
+  // Some carry more, such as the rows to mend.
+  .looseObject({
     type: z.string(),
     title: z.string(),
     status: z.number(),

@@ -27,6 +27,8 @@ const BY_CODE: Record<string, Trouble> = {
   '42501': { status: 503, type: 'no-permission', detail: NO_PERMISSION },
   EACCES: { status: 503, type: 'no-permission', detail: NO_PERMISSION },
   EPERM: { status: 503, type: 'no-permission', detail: NO_PERMISSION },
+  // A text with NUL came in where no rule of its own refused it.
+  '22021': { status: 400, type: 'invalid-request', detail: 'A text holds a NUL character, which no text here has.' },
   '57P01': { status: 503, type: 'database-away', detail: AWAY },
   '57P02': { status: 503, type: 'database-away', detail: AWAY },
   '57P03': { status: 503, type: 'database-away', detail: AWAY },
