@@ -39,24 +39,27 @@ export interface RunningProcess {
 export class Application {
   readonly address: string;
   readonly folder: string;
+  /** Address of the database it was given */
+  readonly database: string | undefined;
   readonly #supervisor: ChildProcess;
 
-  private constructor(port: number, folder: string, supervisor: ChildProcess) {
+  private constructor(port: number, supervisor: ChildProcess, o: { folder: string; database: string | undefined }) {
     this.address = `http://127.0.0.1:${port}`;
-    this.folder = folder;
+    this.folder = o.folder;
+    this.database = o.database;
     this.#supervisor = supervisor;
   }
 
   /**
    * Starts it and waits until it is ready.
-   * @param o.database address of its database; without one it runs its own, with a small demo
+   * @param o.database address of its database; without one it is a whole ./start with a database and a demo of its own
    */
-  static async start(name: string, o: { database?: string; workers: number }): Promise<Application> {
+  static async start(name: string, o: { database?: string; workers: number; isKept?: boolean }): Promise<Application> {
     const folder = `${scratch}/${name}`;
-    rmSync(folder, { recursive: true, force: true });
+    if (!o.isKept) rmSync(folder, { recursive: true, force: true });
     mkdirSync(folder, { recursive: true });
     const port = await freePort();
-    const log = openSync(`${scratch}/${name}.log`, 'w');
+    const log = openSync(`${scratch}/${name}.log`, 'a');
     const environment: NodeJS.ProcessEnv = {
       ...process.env,
       DATA_DIR: folder,
@@ -67,28 +70,28 @@ export class Application {
     delete environment.ORIGIN;
     if (o.database === undefined) delete environment.DATABASE_URL;
     else environment.DATABASE_URL = o.database;
-    const demo = o.database === undefined ? ['--demo', '--small'] : [];
-    const supervisor = spawn(process.execPath, [`${root}web/build-processes/supervise.js`, '--built', ...demo], {
-      env: environment,
-      stdio: ['ignore', log, log],
-    });
+    const [command, ...args] =
+      o.database === undefined
+        ? [`${root}start`]
+        : [process.execPath, `${root}web/build-processes/supervise.js`, '--built'];
+    const supervisor = spawn(command, args, { env: environment, stdio: ['ignore', log, log] });
     closeSync(log);
-    const application = new Application(port, folder, supervisor);
-    await application.#ready(`${scratch}/${name}.log`);
+    const application = new Application(port, supervisor, { folder, database: o.database });
+    await application.ready(`${scratch}/${name}.log`);
     return application;
   }
 
-  async #ready(log: string): Promise<void> {
+  /** Waits until pages can be served and the feed has a state. */
+  async ready(log?: string): Promise<void> {
     for (;;) {
       const answers = (path: string) =>
         fetch(`${this.address}/api/v1/${path}`).then(
           (r) => r.ok,
           () => false,
         );
-      // The feed has a state once it has run.
       if ((await answers('ready')) && (await answers('feed'))) return;
       if (this.#supervisor.exitCode !== null)
-        throw new Error(`the application ended: ${readFileSync(log, 'utf8').slice(-2000)}`);
+        throw new Error(`the application ended: ${log ? readFileSync(log, 'utf8').slice(-2000) : ''}`);
       await new Promise((resolve) => setTimeout(resolve, 100));
     }
   }
@@ -115,7 +118,7 @@ export class Application {
 }
 
 /** A database of its own made from the template. */
-function databaseFromTemplate(name: string): string {
+export function databaseFromTemplate(name: string): string {
   return execFileSync(
     `${root}scripts/database.sh`,
     ['fresh', name, process.env.TEMPLATE_DATABASE ?? 'template_small'],

@@ -184,7 +184,7 @@ async function send(request: APIRequestContext, o: Drawn): Promise<string[]> {
   const { parameters = [], requestBody } = paths[o.path][o.method];
   let word = 0;
   const next = () => o.words[word++ % o.words.length];
-  const path = o.path.replace(/\{(\w+)\}/g, () => encodeURIComponent(next().toWellFormed() || 'VM50'));
+  const path = o.path.replace(/\{(\w+)\}/g, () => encodeURIComponent(next() || 'VM50'));
   const query = new URLSearchParams();
   for (const [i, { name, in: place, schema }] of parameters.entries()) {
     if (place !== 'query' || (o.skips >> i) & 1) continue;

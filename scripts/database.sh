@@ -73,7 +73,12 @@ settings=(-c listen_addresses=127.0.0.1 -c unix_socket_directories= -c timezone=
 free_port() {
   local port="${PGPORT:-55432}"
   # A port that was asked for is in use by those who know the address: it is waited for, not changed.
-  if [ -z "${PGPORT:-}" ]; then while port_taken "$port"; do port=$((port + 1)); done; fi
+  if [ -z "${PGPORT:-}" ]; then
+    # The one it had, where that is free: who knows the address need not learn another.
+    local before; before="$(sed -n 's#.*:\([0-9]*\)/.*#\1#p' "$data_root/database-url" 2>/dev/null || true)"
+    [ -z "$before" ] || port="$before"
+    while port_taken "$port"; do port=$((port + 1)); done
+  fi
   echo "$port"
 }
 write_url() {

@@ -1,10 +1,21 @@
-import type { Handle, HandleServerError } from '@sveltejs/kit';
+import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
 import { store } from '$lib/server/services/store';
 import { LOCAL_OWNER } from '$lib/server/services/environment';
 import { doorRefusal } from '$lib/server/http/door';
 import { problem, type ProblemType, tooLarge } from '$lib/server/http/problem';
 import { MAX_BODY_BYTES } from '$lib/server/http/read-text';
+import { uploadSpool } from '$lib/server/imports/import-service';
 import { troubleOf } from '$lib/server/http/trouble';
+
+/** Before the first request: what earlier processes left of uploads goes. */
+export const init: ServerInit = () => {
+  try {
+    uploadSpool();
+  } catch (error) {
+    // Pages can be read all the same; who uploads is told.
+    console.error('uploads', troubleOf(error)?.detail ?? error);
+  }
+};
 
 /** Bodies that are files count their own bytes. */
 const TAKES_FILES = /^\/api\/v1\/(uploads|imports\/)/;
@@ -25,7 +36,8 @@ export const handle: Handle = async ({ event, resolve }) => {
   event.locals.connection = store();
   event.locals.owner = LOCAL_OWNER;
   let response = await resolve(event);
-  if (isApi && response.status >= 400 && response.headers.get('content-type') !== 'application/problem+json')
+  const isProblem = response.headers.get('content-type') === 'application/problem+json';
+  if (isApi && response.status >= 400 && !isProblem && pathname !== '/api/v1/ready')
     response = promised(response.status, event.locals.trouble);
   response.headers.set('x-content-type-options', 'nosniff');
   response.headers.set('referrer-policy', 'same-origin');

@@ -1,0 +1,175 @@
+import { execFile } from 'node:child_process';
+import { existsSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { promisify } from 'node:util';
+import fc from 'fast-check';
+import { Application, expect, root, test } from '../application.ts';
+import { openPage } from '../open-page.ts';
+
+/* The whole ./start, whose processes are killed one after the other: it starts them again by itself, and nothing is lost. */
+
+const KILLS = process.env.SOAK ? 50 : 5;
+const SEED = Number(process.env.SOAK_SEED ?? 20310314);
+const KINDS = ['server', 'worker', 'feed', 'database'] as const;
+const run = promisify(execFile);
+
+let application: Application | undefined;
+const started = async () => (application ??= await Application.start('kills', { workers: 2 }));
+test.afterAll(() => application?.stop());
+test.use({
+  // eslint-disable-next-line no-empty-pattern -- Playwright wants the fixtures it depends on as a pattern
+  baseURL: async ({}, use) => use((await started()).address),
+});
+test.setTimeout(240_000 + KILLS * 20_000);
+
+async function pidOf(application: Application, kind: (typeof KINDS)[number]): Promise<number> {
+  if (kind === 'database')
+    return Number(readFileSync(`${application.folder}/pg/data/postmaster.pid`, 'utf8').split('\n')[0]);
+  const alive = (await application.processes()).filter((p) => p.kind === kind && p.silentFor < 4);
+  return alive.at(-1)?.pid ?? NaN;
+}
+const isAlive = (pid: number) => existsSync(`/proc/${pid}`);
+
+/** Two thousand slices of a file whose import takes a while. */
+const INSTANTS = 60;
+const file = [
+  'underlying,as_of,underlying_price,expiry,side,strike,bid,ask',
+  ...Array.from({ length: INSTANTS }, (_, day) =>
+    Array.from({ length: 40 }, (_, i) => {
+      const at = new Date(Date.UTC(2030, 0, 1 + day, 12)).toISOString();
+      return `KILLED,${at},100,2031-06-20,${i % 2 === 0 ? 'call' : 'put'},${80 + (i >> 1) * 2},5,5.5`;
+    }).join('\n'),
+  ),
+].join('\n');
+
+/** Imports the file, again and again until it is answered: whoever sends it loses nothing when the server dies. */
+async function importUntilAnswered(address: string): Promise<{ status: string; slices: number }> {
+  for (;;) {
+    const answer = await fetch(`${address}/api/v1/imports/chains`, {
+      method: 'POST',
+      headers: { 'content-type': 'text/csv' },
+      body: file,
+    }).catch(() => undefined);
+    if (answer?.ok) return (await answer.json()) as { status: string; slices: number };
+    await new Promise((resolve) => setTimeout(resolve, 200));
+  }
+}
+
+test(`${KILLS} kills in a drawn order under a live page and an import: all comes back by itself, nothing is lost`, async ({
+  page,
+  request,
+}) => {
+  const application = await started();
+  await request.post('/api/v1/feed', { data: { action: 'start', speed: 10 } });
+  await openPage(page, '/term/VM50?asOf=live');
+  const shown = async () => Date.parse((await page.getByRole('banner').locator('time').getAttribute('datetime')) ?? '');
+  const moves = async () => {
+    const start = await shown();
+    await expect.poll(async () => (await shown()) > start, { timeout: 45_000 }).toBe(true);
+  };
+  await moves();
+  const feed = async () =>
+    (await (await request.get('/api/v1/feed')).json()) as { sequence: number; instant: string; speed: number };
+  const before = await feed();
+  const importing = importUntilAnswered(application.address);
+  const kinds = fc.sample(fc.constantFrom(...KINDS), { numRuns: KILLS, seed: SEED });
+  // Each kind once at least.
+  for (const [i, kind] of [...KINDS, ...kinds].slice(0, KILLS).entries()) {
+    const pid = await pidOf(application, kind);
+    expect(pid, `${i}: ${kind}`).toBeGreaterThan(1);
+    process.kill(pid, 'SIGKILL');
+    await expect.poll(() => isAlive(pid), { message: kind }).toBe(false);
+    await application.ready();
+    if (kind !== 'database') {
+      await expect
+        .poll(
+          async () => (await application.processes()).some((p) => p.kind === kind && p.pid !== pid && p.silentFor < 4),
+          {
+            timeout: 60_000,
+          },
+        )
+        .toBe(true);
+    }
+    await moves();
+  }
+  expect(['imported', 'unchanged']).toContain((await importing).status);
+  const { imports } = (await (await request.get('/api/v1/imports')).json()) as { imports: { slices: number }[] };
+  expect(imports.filter((i) => i.slices > 0)).toMatchObject([{ slices: INSTANTS }]);
+  // No wave is missing and none came twice: ten seconds of market time each.
+  const after = await feed();
+  expect(Date.parse(after.instant) - Date.parse(before.instant)).toBe((after.sequence - before.sequence) * 10_000);
+  // Long work goes on, and what a dead worker had is taken up.
+  const jobs = async () =>
+    (
+      (await (await request.get('/api/v1/jobs')).json()) as {
+        groups: { done: number; failed: number; running: number }[];
+      }
+    ).groups[0];
+  const done = (await jobs()).done;
+  await expect.poll(async () => (await jobs()).done, { timeout: 60_000 }).toBeGreaterThan(done);
+  expect((await jobs()).failed).toBe(0);
+  // The page itself was never loaded anew.
+  await page.keyboard.press('4');
+  await expect(page).toHaveURL(/skew\/VM50/);
+});
+
+test('Data lists the processes, and says when work waits without a worker', async ({ page }) => {
+  const application = await started();
+  await openPage(page, '/data');
+  const table = page.getByTestId('processes');
+  for (const kind of ['server', 'worker', 'feed'])
+    await expect(table.getByRole('row', { name: new RegExp(`^${kind}`) }).last()).toContainText('just now');
+  // Stopped, the workers give no sign, as if their machine were away.
+  const workers = (await application.processes())
+    .filter((p) => p.kind === 'worker' && p.silentFor < 4)
+    .map((p) => p.pid);
+  for (const pid of workers) process.kill(pid, 'SIGSTOP');
+  try {
+    await expect(page.getByRole('alert').filter({ hasText: 'no worker runs' })).toContainText('npm run worker', {
+      timeout: 30_000,
+    });
+  } finally {
+    for (const pid of workers) process.kill(pid, 'SIGCONT');
+  }
+  await expect(page.getByRole('alert').filter({ hasText: 'no worker runs' })).toBeHidden({ timeout: 30_000 });
+});
+
+test('a second ./start says where the first runs and leaves it alone; a taken port is found before anything is touched', async () => {
+  const application = await started();
+  const start = (environment: NodeJS.ProcessEnv) => {
+    const { DATABASE_URL: _, ...rest } = process.env;
+    return run(`${root}start`, [], { env: { ...rest, ...environment } }).then(
+      () => ({ code: 0, stderr: '' }),
+      (error: { code: number; stderr: string }) => error,
+    );
+  };
+  const before = (await application.processes()).map((p) => p.pid);
+  const second = await start({ DATA_DIR: application.folder });
+  expect(second).toMatchObject({
+    code: 1,
+    stderr: expect.stringContaining(`already running at ${application.address}`) as unknown as string,
+  });
+  const folder = `${application.folder}-other`;
+  rmSync(folder, { recursive: true, force: true });
+  const port = new URL(application.address).port;
+  const taken = await start({ DATA_DIR: folder, PORT: port });
+  expect(taken).toMatchObject({
+    code: 1,
+    stderr: expect.stringContaining(`Port ${port} is in use`) as unknown as string,
+  });
+  expect(readdirSync(folder)).toEqual(['start.lock']);
+  expect((await application.processes()).map((p) => p.pid)).toEqual(expect.arrayContaining(before));
+});
+
+test('the script killed leaves no process behind, and the next start is clean and has everything', async ({
+  request,
+}) => {
+  const first = await started();
+  const stored = async (o: Application) =>
+    (await (await request.get(`${o.address}/api/v1/underlyings/KILLED`)).json()) as { latest: string };
+  const { latest } = await stored(first);
+  const pids = [...(await first.processes()).map((p) => p.pid), await pidOf(first, 'database')];
+  process.kill(first.pid, 'SIGKILL');
+  await expect.poll(() => pids.filter(isAlive), { timeout: 20_000 }).toEqual([]);
+  application = await Application.start('kills', { workers: 2, isKept: true });
+  expect((await stored(application)).latest).toBe(latest);
+});
