@@ -175,8 +175,8 @@ function isOnSchema(o: Drawn, status: number, type: string, body: unknown): bool
   const key = [String(status), `${Math.floor(status / 100)}XX`].find((k) => k in responses) ?? '';
   const place = ['paths', o.path, o.method, 'responses', key, 'content', type, 'schema'];
   const pointer = place.map((part) => part.replaceAll('~', '~0').replaceAll('/', '~1')).join('/');
-  let validate = validators.get(pointer);
-  if (!validate) validators.set(pointer, (validate = ajv.compile({ $ref: `api#/${encodeURI(pointer)}` })));
+  const validate = validators.get(pointer) ?? ajv.compile({ $ref: `api#/${encodeURI(pointer)}` });
+  validators.set(pointer, validate);
   return validate(body);
 }
 

@@ -1,5 +1,6 @@
 import { buildBaseline, type BaselineTiming, runBaseline } from './baseline.ts';
 import { firstStartFigures } from './first-start.ts';
+import { loadFigures } from './load.ts';
 import { manyFigures } from './many.ts';
 import { databaseUrl, marketFigures } from './market.ts';
 import { faster, measure, type Timing, timeText } from './measure.ts';
@@ -71,6 +72,7 @@ if (chosen.length === 0 || chosen.includes('surface')) {
 if (chosen.includes('market')) await marketFigures();
 if (chosen.includes('stepping')) await steppingFigures();
 if (chosen.includes('skew')) await skewFigures();
+if (chosen.includes('load')) await loadFigures();
 for (const [name, figures] of [
   ['first-start', firstStartFigures],
   ['many', manyFigures],
