@@ -74,6 +74,7 @@ const CASES: Case[] = [
     type: 'forbidden',
   },
   // Addresses
+  { what: 'a plain file', path: '/icon.png', status: 200 },
   { what: 'an unknown path', path: `${API}/nothing/here`, status: 404, type: 'not-found', says: /openapi/ },
   {
     what: 'a method that is not taken',

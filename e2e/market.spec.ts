@@ -76,6 +76,14 @@ test('go live, let the market run and pause it; what is stored on the way can be
   expect([...shown].sort()).toEqual(shown);
   await page.keyboard.press('f');
   await expect(page.getByTestId('live-age')).toHaveText('paused');
+  // The wave that was under way when it was told to pause still comes; none comes in twice the time of one after it.
+  const sequence = async () => ((await (await request.get('/api/v1/feed')).json()) as { sequence: number }).sequence;
+  const isStill = async () => {
+    const before = await sequence();
+    await new Promise((resolve) => setTimeout(resolve, 2000));
+    return (await sequence()) === before;
+  };
+  await expect.poll(isStill).toBe(true);
   // Every part of the page shows the same instant's figures.
   const live = (await (await request.get('/api/v1/underlyings/RYE/term?asOf=live')).json()) as {
     price: number;

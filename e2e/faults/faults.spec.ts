@@ -1,7 +1,7 @@
 import { execFileSync, spawn } from 'node:child_process';
 import { readdirSync } from 'node:fs';
 import type { Page } from '@playwright/test';
-import { type Application, expect, freePort, root, test } from '../application.ts';
+import { Application, databaseFromTemplate, expect, freePort, root, test } from '../application.ts';
 import { Network } from '../network.ts';
 import { openPage } from '../open-page.ts';
 
@@ -22,75 +22,83 @@ const moves = async (page: Page) => {
   await expect.poll(async () => (await shownInstant(page)) > start, { timeout: 30_000 }).toBe(true);
 };
 
-test.beforeEach(async ({ page, request }) => {
-  await request.post('/api/v1/feed', { data: { action: 'start', speed: 10 } });
-  await openPage(page, '/term/VM50?asOf=live');
-  await moves(page);
-});
-test.afterEach(async ({ request }) => {
-  await request.post('/api/v1/feed', { data: { action: 'pause', speed: 60 } });
-});
-
-test('the database stopped and started again under a live page', async ({ page, request }) => {
-  const age = page.getByTestId('live-age');
-  const imports = await (await request.get('/api/v1/imports')).text();
-  database('stop');
-  try {
-    await expect(age).toContainText('the database is away', { timeout: 20_000 });
-    // What was shown stays, with its instant.
-    await expect(page.locator('[data-figure=price]').first()).not.toBeEmpty();
-  } finally {
-    database('start');
-  }
-  await expect(age).toHaveText(/s old/, { timeout: 40_000 });
-  await moves(page);
-  expect(await (await request.get('/api/v1/imports')).text()).toBe(imports);
-  await page.keyboard.press('4');
-  await expect(page).toHaveURL(/skew\/VM50/);
-  await moves(page);
-});
-
-test('the feed killed: the page says so, it comes back by itself, and no wave is missing', async ({
-  page,
-  request,
-  application,
-}) => {
-  const state = async () =>
-    (await (await request.get('/api/v1/feed')).json()) as { sequence: number; instant: string; speed: number };
-  const before = await state();
-  process.kill(await pidOf(application, 'feed'), 'SIGKILL');
-  await moves(page);
-  await expect.poll(async () => (await state()).sequence).toBeGreaterThan(before.sequence + 2);
-  const after = await state();
-  const waves = after.sequence - before.sequence;
-  expect(Date.parse(after.instant) - Date.parse(before.instant)).toBe(waves * 10_000);
-});
-
-test('the browser without a network for a while: it says since when, and catches up by itself', async ({
-  page,
-  request,
-  baseURL,
-}) => {
-  const network = await Network.open(baseURL ?? '');
-  try {
-    await openPage(page, `${network.address}/term/VM50?asOf=live`);
+test.describe('under a live page', () => {
+  test.beforeEach(async ({ page, request }) => {
+    await request.post('/api/v1/feed', { data: { action: 'start', speed: 10 } });
+    await openPage(page, '/term/VM50?asOf=live');
     await moves(page);
-    network.cut();
+  });
+  test.afterEach(async ({ request }) => {
+    await request.post('/api/v1/feed', { data: { action: 'pause', speed: 60 } });
+  });
+
+  test('the database stopped and started again under a live page', async ({ page, request }) => {
     const age = page.getByTestId('live-age');
-    await expect(age).toContainText('no connection', { timeout: 20_000 });
-    const frozen = await shownInstant(page);
-    // Market time goes on without it.
-    const sequence = async () => ((await (await request.get('/api/v1/feed')).json()) as { sequence: number }).sequence;
-    const before = await sequence();
-    await expect.poll(sequence, { timeout: 90_000 }).toBeGreaterThan(before + OFFLINE_WAVES);
-    expect(await shownInstant(page)).toBe(frozen);
-    network.mend();
-    await expect(age).toHaveText(/s old/, { timeout: 20_000 });
-    // Nothing to catch up with one by one: the newest state is there at once.
-    await expect.poll(() => shownInstant(page)).toBeGreaterThanOrEqual(frozen + 10_000 * OFFLINE_WAVES);
-  } finally {
-    network.close();
-  }
+    const imports = await (await request.get('/api/v1/imports')).text();
+    database('stop');
+    try {
+      await expect(age).toContainText('the database is away', { timeout: 20_000 });
+      // What was shown stays, with its instant.
+      await expect(page.locator('[data-figure=price]').first()).not.toBeEmpty();
+      // Another page says what is wrong, and what becomes of it.
+      const other = await page.context().newPage();
+      await other.goto('/term/KELPA');
+      await expect(other.getByText('The database is away.')).toBeVisible();
+      await other.close();
+    } finally {
+      database('start');
+    }
+    await expect(age).toHaveText(/s old/, { timeout: 40_000 });
+    await moves(page);
+    expect(await (await request.get('/api/v1/imports')).text()).toBe(imports);
+    await page.keyboard.press('4');
+    await expect(page).toHaveURL(/skew\/VM50/);
+    await moves(page);
+  });
+
+  test('the feed killed: the page says so, it comes back by itself, and no wave is missing', async ({
+    page,
+    request,
+    application,
+  }) => {
+    const state = async () =>
+      (await (await request.get('/api/v1/feed')).json()) as { sequence: number; instant: string; speed: number };
+    const before = await state();
+    process.kill(await pidOf(application, 'feed'), 'SIGKILL');
+    await moves(page);
+    await expect.poll(async () => (await state()).sequence).toBeGreaterThan(before.sequence + 2);
+    const after = await state();
+    const waves = after.sequence - before.sequence;
+    expect(Date.parse(after.instant) - Date.parse(before.instant)).toBe(waves * 10_000);
+  });
+
+  test('the browser without a network for a while: it says since when, and catches up by itself', async ({
+    page,
+    request,
+    baseURL,
+  }) => {
+    const network = await Network.open(baseURL ?? '');
+    try {
+      await openPage(page, `${network.address}/term/VM50?asOf=live`);
+      await moves(page);
+      network.cut();
+      const age = page.getByTestId('live-age');
+      await expect(age).toContainText('no connection', { timeout: 20_000 });
+      const frozen = await shownInstant(page);
+      // Market time goes on without it.
+      const sequence = async () =>
+        ((await (await request.get('/api/v1/feed')).json()) as { sequence: number }).sequence;
+      const before = await sequence();
+      await expect.poll(sequence, { timeout: 90_000 }).toBeGreaterThan(before + OFFLINE_WAVES);
+      expect(await shownInstant(page)).toBe(frozen);
+      network.mend();
+      await expect(age).toHaveText(/s old/, { timeout: 20_000 });
+      // Nothing to catch up with one by one: the newest state is there at once.
+      await expect.poll(() => shownInstant(page)).toBeGreaterThanOrEqual(frozen + 10_000 * OFFLINE_WAVES);
+    } finally {
+      network.close();
+    }
+  });
 });
 
 test('eight stalled uploads keep nobody waiting, and a server killed meanwhile leaves nothing of them', async ({
@@ -157,5 +165,65 @@ test('eight stalled uploads keep nobody waiting, and a server killed meanwhile l
     expect(readdirSync(`${folder}/spool`)).toEqual([String(second.server.pid)]);
   } finally {
     second.server.kill('SIGKILL');
+  }
+});
+
+/*
+ * Web, worker and feed as processes that reach their database over a network, which is cut for a while in the middle of their
+ * work: afterwards the work goes on, nothing is lost and nothing doubled.
+ */
+test('the network to the database cut for a while: pages say so, work goes on after, nothing is doubled', async ({
+  page,
+}) => {
+  const direct = databaseFromTemplate('cut');
+  const network = await Network.open(direct);
+  const through = new URL(direct);
+  through.port = new URL(network.address).port;
+  const application = await Application.start('cut', { database: through.href, workers: 1 });
+  try {
+    const { address } = application;
+    const get = async <T>(path: string) => (await (await fetch(`${address}/api/v1/${path}`)).json()) as T;
+    const feed = () => get<{ sequence: number; instant: string }>('feed');
+    await fetch(`${address}/api/v1/feed`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ action: 'start', speed: 10 }),
+    });
+    await openPage(page, `${address}/term/VM50?asOf=live`);
+    const age = page.getByTestId('live-age');
+    await expect(age).toHaveText(/s old/, { timeout: 30_000 });
+    const before = await feed();
+    const bars = Array.from(
+      { length: 3000 },
+      (_, i) => `CUT,${new Date(Date.UTC(2010, 0, 1 + i)).toISOString().slice(0, 10)},1,1,1,1,1`,
+    );
+    const importBars = () =>
+      fetch(`${address}/api/v1/imports/tables/bars`, {
+        method: 'POST',
+        headers: { 'content-type': 'text/csv' },
+        body: `underlying,session,open,high,low,close,volume\n${bars.join('\n')}`,
+      });
+    const interrupted = importBars();
+    network.cut();
+    // It fails with a word about the database, or had been stored in time; never half.
+    const answer = await interrupted;
+    if (!answer.ok) expect(await answer.json()).toMatchObject({ status: 503, type: 'database-away' });
+    await expect(age).toContainText('the database is away', { timeout: 20_000 });
+    expect((await fetch(`${address}/api/v1/health`)).status).toBe(200);
+    const ready = await fetch(`${address}/api/v1/ready`);
+    expect(ready.status).toBe(503);
+    expect(await ready.json()).toEqual({ status: 'not-ready', missing: ['database'] });
+    network.mend();
+    await expect(age).toHaveText(/s old/, { timeout: 40_000 });
+    await expect.poll(async () => (await feed()).sequence, { timeout: 30_000 }).toBeGreaterThan(before.sequence + 3);
+    const after = await feed();
+    expect(Date.parse(after.instant) - Date.parse(before.instant)).toBe((after.sequence - before.sequence) * 10_000);
+    await expect.poll(async () => (await importBars()).status, { timeout: 30_000 }).toBe(200);
+    const csv = await (await fetch(`${address}/api/v1/exports/bars/CUT`)).text();
+    expect(csv.trim().split('\n')).toHaveLength(1 + bars.length);
+    await expect.poll(async () => (await get<{ missing: string[] }>('ready')).missing, { timeout: 20_000 }).toEqual([]);
+  } finally {
+    await application.stop();
+    network.close();
   }
 });

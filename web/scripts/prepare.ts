@@ -1,5 +1,6 @@
 import { migrate } from 'drizzle-orm/postgres-js/migrator';
 import { connect } from '../src/lib/server/database/connect.ts';
+import { mendZones } from '../src/lib/server/services/mend-zones.ts';
 import { openQueue } from '../src/lib/server/jobs/queue.ts';
 import { LOCAL_OWNER, readEnvironment } from '../src/lib/server/services/environment.ts';
 import { migrationsFolder } from '../src/lib/server/services/readiness.ts';
@@ -17,6 +18,7 @@ const { database, sql } = connection;
 
 try {
   await migrate(database, { migrationsFolder: migrationsFolder() });
+  await mendZones(database);
   const boss = await openQueue(url);
   if (process.argv.includes('--demo'))
     await prepareDemo(connection, boss, {

@@ -56,6 +56,7 @@ export type JobGroup = z.infer<typeof jobGroup>;
 /** One of the application's processes on any machine. */
 export const processStatus = z
   .object({
+    id: z.string(),
     kind: z.enum(['server', 'worker', 'feed']),
     host: z.string(),
     pid: z.number(),

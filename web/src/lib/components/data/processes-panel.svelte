@@ -27,7 +27,7 @@
   <table class="figures text-[12.5px]" data-testid="processes">
     <thead><tr><th>process</th><th>for</th><th>machine</th><th>number</th><th>runs</th><th>last sign</th></tr></thead>
     <tbody>
-      {#each processes as p (`${p.host} ${p.pid}`)}
+      {#each processes as p (p.id)}
         <tr class="border-hair border-b {isLost(p) ? 'text-loss' : ''}">
           <td>{p.kind}</td>
           <td>{WHAT[p.kind]}</td>

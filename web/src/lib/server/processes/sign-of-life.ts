@@ -9,9 +9,12 @@ export const SILENT_SECONDS = 8;
 /** After this it is listed no more. */
 const FORGOTTEN_SECONDS = 60;
 
+/** One for the life of the process, also when it connects anew. */
+const id = randomUUID();
+
 /** Tells the database every two seconds that this process is there, until it is stopped. */
 export function giveSignsOfLife(connection: Connection, kind: StoredProcess['kind']): { stop: () => Promise<void> } {
-  const own = { id: randomUUID(), kind, host: hostname(), pid: process.pid };
+  const own = { id, kind, host: hostname(), pid: process.pid };
   let isBeating = false;
   const beat = async () => {
     if (isBeating) return;

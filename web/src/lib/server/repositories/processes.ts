@@ -25,6 +25,7 @@ export async function removeProcess(database: Database | Transaction, id: string
 export function listProcesses(database: Database | Transaction) {
   return database
     .select({
+      id: processes.id,
       kind: processes.kind,
       host: processes.host,
       pid: processes.pid,

@@ -59,6 +59,17 @@ export async function findUnderlying(
   return renamed && (await underlyingById(database, renamed.id));
 }
 
+/** Time zones of the stored underlyings. */
+export async function storedZones(database: Database | Transaction): Promise<string[]> {
+  const rows = await database.selectDistinct({ zone: contractTerms.zone }).from(contractTerms);
+  return rows.map((r) => r.zone);
+}
+
+/** Gives all underlyings of one zone another. */
+export async function setZone(database: Database | Transaction, zone: string, next: string): Promise<void> {
+  await database.update(contractTerms).set({ zone: next }).where(eq(contractTerms.zone, zone));
+}
+
 export type RenameResult = { ok: true } | { ok: false; reason: 'unknown' | 'not-yours' | 'taken' };
 
 /**
