@@ -4,5 +4,5 @@ set -euo pipefail
 cd "$(dirname "${BASH_SOURCE[0]}")/.."
 scripts/build.sh processes
 npx esbuild bench/src/run.ts --bundle --platform=node --format=esm --target=node20 --log-level=warning \
-  --external:postgres --external:drizzle-orm --external:@playwright/test --outfile=bench/build/run.js
+  --external:postgres --external:drizzle-orm --external:@playwright/test --external:piscina --outfile=bench/build/run.js
 exec node bench/build/run.js "$@"

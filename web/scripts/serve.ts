@@ -31,6 +31,8 @@ const server = createServer((request, response) => {
 });
 // A header that trickles in holds nothing; bodies have a limit of their own between two bytes.
 server.headersTimeout = 15_000;
+// Longer than proxies and browsers keep theirs: who closes first must not be the one that is about to be asked.
+server.keepAliveTimeout = 65_000;
 server.requestTimeout = 0;
 server.listen(settings.PORT, settings.HOST);
 

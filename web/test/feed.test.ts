@@ -20,6 +20,8 @@ beforeAll(async () => {
 afterEach(async () => {
   await killAll();
   await store.connection.sql`delete from feed`;
+  // What it quoted last would be shown before the next one's first wave.
+  await store.connection.sql`delete from live_slices`;
 });
 afterAll(() => store.drop());
 

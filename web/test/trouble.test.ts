@@ -29,7 +29,11 @@ async function errorOf(work: () => unknown): Promise<unknown> {
 test('a full disk is said to be full', async () => {
   // The kernel's own device for that.
   const error = await errorOf(() => writeFileSync('/dev/full', 'x'));
-  expect(troubleOf(error)).toMatchObject({ status: 507, type: 'no-space', detail: expect.stringMatching(/disk is full/) });
+  expect(troubleOf(error)).toMatchObject({
+    status: 507,
+    type: 'no-space',
+    detail: expect.stringMatching(/disk is full/),
+  });
 });
 
 test('a read-only database is said to be read-only, by an import too', async () => {

@@ -1,8 +1,8 @@
 import type { LayoutServerLoad } from './$types';
-import { listUnderlyings } from '$lib/server/repositories/underlyings';
+import { knownUnderlyings } from '$lib/server/services/stored-moments';
 
 export const load: LayoutServerLoad = async ({ locals, depends }) => {
   depends('umwelt:underlyings');
-  const rows = await listUnderlyings(locals.connection.database);
+  const rows = await knownUnderlyings(locals.connection.database);
   return { underlyings: rows.map(({ id: _id, ...underlying }) => underlying) };
 };

@@ -29,6 +29,11 @@ export class FairTurns {
     this.#mostWaiting = o.mostWaiting;
   }
 
+  /** Whether nothing runs and nobody waits. */
+  get isIdle(): boolean {
+    return this.#running === 0 && this.#waiting === 0;
+  }
+
   /**
    * Runs a piece of work when its turn comes.
    * @param o.signal takes it out while it waits; once begun, ending it is the work's own business

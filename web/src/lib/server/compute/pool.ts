@@ -47,6 +47,11 @@ export function compute<N extends ComputeTask>(
   );
 }
 
+/** Whether the threads have nothing to do, so that something may be computed that nobody has asked for yet. */
+export function isComputeIdle(): boolean {
+  return turns.isIdle;
+}
+
 /** Ends the threads, if any were started. */
 export async function closeComputePool(): Promise<void> {
   const closing = pool;

@@ -1,9 +1,8 @@
-import { and, asc, desc, eq, gt, gte, lt, lte, max, min, type SQL, sql } from 'drizzle-orm';
+import { and, asc, eq, gte, lte, max, type SQL, sql } from 'drizzle-orm';
 import type postgres from 'postgres';
 import { copyRows, decodeArrays } from '../database/binary-copy.ts';
 import type { Database, Transaction } from '../database/connect.ts';
 import { liveSlices, type RowSource, slices } from '../database/schema.ts';
-import { posixZone } from './posix-zone.ts';
 
 /** Array columns of a slice, in the order of the table. */
 export const SLICE_COLUMNS = [
@@ -77,59 +76,6 @@ async function readSlices(database: Database | Transaction, underlyingId: number
       ...(Object.fromEntries(SLICE_COLUMNS.map((name, i) => [name, columns[i]])) as SliceColumns),
     };
   });
-}
-
-/**
- * The stored instant at or before the given one (the latest without one), its neighbours, and the last instants of the
- * sessions before and after.
- * @param zone whose civil dates are the sessions
- */
-export async function instantsAround(
-  database: Database | Transaction,
-  underlyingId: number,
-  at: Date | undefined,
-  zone: string,
-) {
-  const own = eq(slices.underlyingId, underlyingId);
-  const one = async (condition: ReturnType<typeof and>, order: 'asc' | 'desc') => {
-    const [row] = await database
-      .select({ instant: slices.instant })
-      .from(slices)
-      .where(condition)
-      .orderBy(order === 'asc' ? asc(slices.instant) : desc(slices.instant))
-      .limit(1);
-    return row?.instant;
-  };
-  const [[ends], atOrBefore] = await Promise.all([
-    database
-      .select({ first: min(slices.instant), latest: max(slices.instant) })
-      .from(slices)
-      .where(own),
-    at && one(and(own, lte(slices.instant, at)), 'desc'),
-  ]);
-  if (!ends.first || !ends.latest) return undefined;
-  const { first, latest } = ends;
-  const instant = at === undefined ? latest : (atOrBefore ?? first);
-  // The bounds of a civil day in PostgreSQL's own arithmetic; offsets there have the opposite sign of ISO 8601.
-  const place = sql`${posixZone(zone)}::text`;
-  const dayStart = (of: SQL) => sql`(date_trunc('day', ${of} at time zone ${place}) at time zone ${place})`;
-  const asked = sql`${instant.toISOString()}::timestamptz`;
-  const firstOfNext = sql`(select min(instant) from slices where underlying_id = ${underlyingId}
-    and instant >= ${dayStart(asked)} + interval '1 day')`;
-  const [previous, next, previousSession, nextSession] = await Promise.all([
-    one(and(own, lt(slices.instant, instant)), 'desc'),
-    one(and(own, gt(slices.instant, instant)), 'asc'),
-    one(and(own, sql`${slices.instant} < ${dayStart(asked)}`), 'desc'),
-    one(
-      and(
-        own,
-        sql`${slices.instant} >= ${firstOfNext}`,
-        sql`${slices.instant} < ${dayStart(firstOfNext)} + interval '1 day'`,
-      ),
-      'desc',
-    ),
-  ]);
-  return { instant, previous, next, previousSession, nextSession, first, latest };
 }
 
 /** Price of the underlying at a stored instant. */

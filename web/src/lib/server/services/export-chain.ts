@@ -4,9 +4,10 @@ import type { TableFormat } from '@umwelt/market/table-format';
 import type { TableExport } from '../../schema/table-export.ts';
 import { compute } from '../compute/pool.ts';
 import type { Database } from '../database/connect.ts';
-import { instantsAround, slicesAt, storedInstants, type StoredSlice } from '../repositories/slices.ts';
+import { slicesAt, storedInstants, type StoredSlice } from '../repositories/slices.ts';
 import { findUnderlying } from '../repositories/underlyings.ts';
 import { quotesOf } from './quotes-of.ts';
+import { momentAmong } from './stored-moments.ts';
 
 export type ChainExport =
   | { ok: true; fileName: string; bytes: AsyncGenerator<Uint8Array> }
@@ -20,14 +21,11 @@ export async function exportChain(
 ): Promise<ChainExport> {
   const underlying = await findUnderlying(database, symbol);
   if (!underlying) return { ok: false, reason: 'no-underlying' };
-  const around = await instantsAround(
-    database,
-    underlying.id,
-    o.asOf === undefined ? undefined : new Date(o.asOf),
-    underlying.zone,
-  );
+  const at = o.asOf === undefined ? undefined : new Date(o.asOf);
+  const instantsStored = await storedInstants(database, underlying.id);
+  const around = momentAmong(instantsStored, underlying.zone, at);
   if (!around) return { ok: false, reason: 'no-quotes' };
-  const instants = o.scope === 'all' ? await storedInstants(database, underlying.id) : [around.instant];
+  const instants = o.scope === 'all' ? instantsStored : [around.instant];
   const { id, zone, symbol: name } = underlying;
   async function* slices(): AsyncGenerator<WrittenQuote[]> {
     for (const instant of instants) {

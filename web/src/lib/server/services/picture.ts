@@ -1,16 +1,17 @@
 import { LIVE, type AsOfContext } from '../../schema/as-of-context.ts';
 import type { Picture } from '../../schema/picture.ts';
-import { compute } from '../compute/pool.ts';
+import { compute, isComputeIdle } from '../compute/pool.ts';
 import type { Database } from '../database/connect.ts';
 import { closesUpTo } from '../repositories/daily-bars.ts';
 import { eventsBetween } from '../repositories/events.ts';
 import { futuresCurveAt } from '../repositories/futures-curves.ts';
-import { instantsAround, liveInstant, liveSlicesOf, priceAt, slicesAt } from '../repositories/slices.ts';
-import { findUnderlying, type StoredUnderlying } from '../repositories/underlyings.ts';
+import { liveInstant, liveSlicesOf, priceAt, slicesAt } from '../repositories/slices.ts';
+import type { StoredUnderlying } from '../repositories/underlyings.ts';
 import { carryAt } from './carry-at.ts';
 import { pastSessions } from './measure-history.ts';
 import type { DerivingContext, PictureMoment } from './picture-of.ts';
 import { sessionDate } from './session-date.ts';
+import { forgetStored, knownUnderlying, storedMoment } from './stored-moments.ts';
 
 type PictureContext = DerivingContext & Pick<AsOfContext, 'asOf'>;
 
@@ -52,6 +53,7 @@ const MOST_CLOSES = 504;
 /** Forgets derived pictures after stored quotes have changed. */
 export function clearPictures(): void {
   cache.clear();
+  forgetStored();
 }
 
 /** Pictures being derived, so that one who asks for the same waits for it instead of deriving it again. */
@@ -68,16 +70,17 @@ export function loadPicture(database: Database, symbol: string, context: Picture
   return made;
 }
 
-/** Derives what a step from a picture would show, so that the step is at once. */
+/** Derives what a step from a picture would show, so that the step is at once; not while others wait for what they ask. */
 export async function warmNeighbors(database: Database, picture: Picture, context: PictureContext): Promise<void> {
   const { previousSession, nextSession, previous, next } = picture;
   for (const asOf of new Set([previousSession, nextSession, previous, next])) {
+    if (!isComputeIdle()) return;
     if (asOf !== null) await loadPicture(database, picture.underlying.symbol, { ...context, asOf });
   }
 }
 
 async function makePicture(database: Database, symbol: string, context: PictureContext): Promise<PictureResult> {
-  const stored = await findUnderlying(database, symbol);
+  const stored = await knownUnderlying(database, symbol);
   if (!stored) return { ok: false, reason: 'unknown-underlying' };
   const { id } = stored;
   const moment = await momentOf(database, stored, context.asOf);
@@ -122,7 +125,7 @@ async function momentOf(
 ): Promise<PictureMoment | undefined> {
   const live = asOf === LIVE ? await liveInstant(database, stored.id) : undefined;
   const at = asOf === undefined || asOf === LIVE ? undefined : new Date(asOf);
-  const around = await instantsAround(database, stored.id, at, stored.zone);
+  const around = await storedMoment(database, stored, at);
   if (!live) return around && { ...around, isLive: false };
   const isAhead = !around || live > around.latest;
   // Live stands after everything stored; the stored instant at its own place is its neighbour.

@@ -3,8 +3,8 @@ import { underlyingChange } from '$lib/schema/picture';
 import { problem } from '$lib/server/http/problem';
 import { readJson } from '$lib/server/http/read-json';
 import { deleteUnderlying, findUnderlying, renameUnderlying } from '$lib/server/repositories/underlyings';
-import { instantsAround } from '$lib/server/repositories/slices';
 import { clearPictures } from '$lib/server/services/picture';
+import { storedMoment } from '$lib/server/services/stored-moments';
 
 const unknown = (symbol: string) => problem(404, 'not-found', { detail: `no underlying ${symbol}` });
 
@@ -13,7 +13,7 @@ export const GET: RequestHandler = async ({ locals, params }) => {
   const found = await findUnderlying(database, params.symbol);
   if (!found) return unknown(params.symbol);
   const { id, ...underlying } = found;
-  const around = await instantsAround(database, id, undefined, found.zone);
+  const around = await storedMoment(database, found, undefined);
   return Response.json({ ...underlying, first: around?.first ?? null, latest: around?.latest ?? null });
 };
 
