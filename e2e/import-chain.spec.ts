@@ -52,14 +52,10 @@ for (const name of ['plain', 'localised']) {
     await page.keyboard.press('5');
     await page.getByRole('button', { name: 'both sides' }).click();
     const faults: string[] = [];
-    for (const slice of expected.slices) {
-      await openPage(
-        page,
-        `/chain/FJRD?expiry=${slice.expiry}&sides=both&asOf=2031-03-14T17:30%2B01:00`.replace(
-          'T17:30%2B',
-          'T17:30:00%2B',
-        ),
-      );
+    for (const [n, slice] of expected.slices.entries()) {
+      const query = `expiry=${slice.expiry}&sides=both&asOf=2031-03-14T17:30:00%2B01:00`;
+      if (n === 0) await openPage(page, `/chain/FJRD?${query}`);
+      else await page.keyboard.press('.');
       await expect(page.locator('[data-figure^="forward~"]').first()).toHaveAttribute(
         'data-figure',
         `forward~${slice.expiry}`,

@@ -1,5 +1,6 @@
 import { buildBaseline, type BaselineTiming, runBaseline } from './baseline.ts';
 import { firstStartFigures } from './first-start.ts';
+import { largeImportFigures } from './large-import.ts';
 import { loadFigures } from './load.ts';
 import { manyFigures } from './many.ts';
 import { databaseUrl, marketFigures } from './market.ts';
@@ -73,6 +74,7 @@ if (chosen.includes('market')) await marketFigures();
 if (chosen.includes('stepping')) await steppingFigures();
 if (chosen.includes('skew')) await skewFigures();
 if (chosen.includes('load')) await loadFigures();
+if (chosen.includes('import')) await largeImportFigures();
 for (const [name, figures] of [
   ['first-start', firstStartFigures],
   ['many', manyFigures],

@@ -3,6 +3,7 @@ import { symbolPart } from '@umwelt/market/symbol';
 import { parseContext } from '../../schema/as-of-context.ts';
 import type { Database } from '../database/connect.ts';
 import { loadPicture, warmNeighbors } from '../services/picture.ts';
+import { pageTurn } from './page-turn.ts';
 
 /** Parameters that change what is derived; the others are of the view alone and must not load it anew. */
 const DERIVING = ['asOf', 'forwardSource', 'restored'];
@@ -26,6 +27,7 @@ export async function loadPagePicture(database: Database, symbol: string, url: U
       redirect(307, url.href.replace(`/${symbolPart(symbol)}`, `/${symbolPart(result.symbol)}`));
     // After the answer has been written.
     if (!made.isLive) setTimeout(() => void warmNeighbors(database, made.picture, context).catch(() => undefined), 20);
+    await pageTurn();
     return made.text;
   }
   if (result.reason === 'no-quotes') error(404, `No quotes of ${symbol} are stored. Import a chain under Data.`);
