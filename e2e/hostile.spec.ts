@@ -374,6 +374,39 @@ test('a client that leaves in the middle of slow rows ends neither the server no
   expect((await application.processes()).find((p) => p.kind === 'server')?.pid).toBe(server);
 });
 
+test('a client that leaves in the middle of an import ends it: nothing is stored, and its upload stays for another try', async ({
+  application,
+  request,
+}) => {
+  const rows = Array.from({ length: 150_000 }, (_, i) => {
+    const at = new Date(Date.UTC(2029, 0, 1 + Math.floor(i / 1000))).toISOString();
+    return `LEFT,${at},100,2031-06-20,call,${1 + (i % 1000)},1,1.2`;
+  });
+  const sent = await request.post('/api/v1/uploads', { data: `${HEADER}\n${rows.join('\n')}`, headers: csv });
+  const { id } = (await sent.json()) as { id: string };
+  await expect(
+    rawRequest(application.address, {
+      method: 'POST',
+      path: `${API}/imports/chains?upload=${id}`,
+      headers: csv,
+      abortAfter: 800,
+    }),
+  ).rejects.toThrow('left');
+  const progress = async () =>
+    (await (await request.get(`${API}/uploads/${id}`)).json()) as { rows: number; share: number };
+  // It goes on no more.
+  await expect
+    .poll(async () => {
+      const before = await progress();
+      await new Promise((resolve) => setTimeout(resolve, 500));
+      return JSON.stringify(await progress()) === JSON.stringify(before);
+    })
+    .toBe(true);
+  expect((await progress()).rows).toBeLessThan(rows.length);
+  expect((await request.get(`${API}/underlyings/LEFT`)).status()).toBe(404);
+  await request.delete(`${API}/uploads/${id}`);
+});
+
 test('the server lives and can serve: health and ready', async ({ application }) => {
   expect(JSON.parse((await rawRequest(application.address, { path: `${API}/health` })).text)).toEqual({ status: 'ok' });
   expect(JSON.parse((await rawRequest(application.address, { path: `${API}/ready` })).text)).toEqual({

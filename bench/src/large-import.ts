@@ -1,4 +1,3 @@
-import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 
 /*
@@ -11,11 +10,16 @@ const ROWS_PER_INSTANT = 20_000;
 
 const pause = (milliseconds: number) => new Promise((resolve) => setTimeout(resolve, milliseconds));
 
+/** Processes that a process has started. */
+function childrenOf(pid: number): string[] {
+  const all = readFileSync(`/proc/${pid}/task/${pid}/children`, 'utf8').trim();
+  return all === '' ? [] : all.split(' ');
+}
+
 /** Resident memory of a process and its children, MiB. */
 function memoryOf(pid: number): number {
-  const children = execFileSync('ps', ['-o', 'pid=', '--ppid', String(pid)], { encoding: 'utf8' }).split('\n');
   let kibibytes = 0;
-  for (const id of [String(pid), ...children.map((c) => c.trim()).filter((c) => c !== '')]) {
+  for (const id of [String(pid), ...childrenOf(pid)]) {
     try {
       const status = readFileSync(`/proc/${id}/status`, 'utf8');
       kibibytes += Number(/VmRSS:\s+(\d+)/.exec(status)?.[1] ?? 0);
@@ -69,8 +73,7 @@ export async function largeImportFigures(): Promise<void> {
   const watch = setInterval(() => (most = Math.max(most, memoryOf(pid))), 100);
   const leave = new AbortController();
   const cancelled = send(`CANCEL${process.pid}`, leave.signal).catch(() => undefined);
-  const isReading = () =>
-    execFileSync('ps', ['-o', 'args=', '--ppid', String(pid)], { encoding: 'utf8' }).includes('read-file');
+  const isReading = () => childrenOf(pid).length > 0;
   while (!isReading()) await pause(20);
   await pause(3000);
   const left = performance.now();

@@ -35,7 +35,15 @@ export const handle: Handle = async ({ event, resolve }) => {
     return problem(400, 'invalid-request', { errors: [{ path: 'format', message: `one of ${FORMATS.join(', ')}` }] });
   event.locals.connection = store();
   event.locals.owner = LOCAL_OWNER;
+  const left = new AbortController();
+  event.locals.left = left.signal;
+  const leave = () => left.abort();
+  // In development there is only the request's own signal.
+  const socket = event.platform?.req.socket;
+  socket?.once('close', leave);
+  event.request.signal.addEventListener('abort', leave, { once: true });
   let response = await resolve(event);
+  socket?.off('close', leave);
   const isProblem = response.headers.get('content-type') === 'application/problem+json';
   if (isApi && response.status >= 400 && !isProblem && pathname !== '/api/v1/ready')
     response = promised(response.status, event.locals.trouble);

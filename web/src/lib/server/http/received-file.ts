@@ -23,26 +23,25 @@ export async function receiveBody(
 
 /**
  * Does something with the file that a request names by `upload=`, or else carries as its body, which is removed afterwards.
+ * @param o.left tells that the client has gone
  * @param work gets the pool of connections that imports share, and a signal for when the client has gone
  */
 export async function withReceivedFile(
   request: Request,
-  upload: string | undefined,
+  { upload, left }: { upload: string | undefined; left: AbortSignal },
   work: (file: SpooledFile, connection: Connection, signal: AbortSignal) => Promise<Response>,
 ): Promise<Response> {
   const spool = uploadSpool();
-  const abort = new AbortController();
-  request.signal.addEventListener('abort', () => abort.abort(), { once: true });
   if (upload !== undefined) {
     const file = spool.find(upload);
     if (!file) return goneUpload();
-    return spool.use(file, () => work(file, importStore(), abort.signal));
+    return spool.use(file, () => work(file, importStore(), left));
   }
   const received = await receiveBody(request);
   if (!received.ok) return received.response;
   const { file } = received;
   try {
-    return await spool.use(file, () => work(file, importStore(), abort.signal));
+    return await spool.use(file, () => work(file, importStore(), left));
   } finally {
     await spool.remove(file.id);
   }

@@ -11,14 +11,14 @@ const LONG_BODY = 1 << 20;
 /**
  * Answers a request of many rows from worker threads: the body is read and checked there, and the answer flows to the client
  * as fast as it takes it, in turns with other requests. When the client goes away, the thread stops.
+ * @param left tells that the client has gone before the answer has begun
  */
-export async function rowStream(request: Request, kind: RowsKind): Promise<Response> {
+export async function rowStream(request: Request, kind: RowsKind, left?: AbortSignal): Promise<Response> {
   const body = await readBytes(request);
   if (body === undefined) return tooLarge();
   const abort = new AbortController();
-  // Before the answer has begun, only the request tells that its client has gone.
   const leave = () => abort.abort();
-  request.signal.addEventListener('abort', leave, { once: true });
+  left?.addEventListener('abort', leave, { once: true });
   const lane = randomUUID();
   const plan = await compute(
     'rowsPlan',

@@ -10,7 +10,7 @@ export const POST: RequestHandler = ({ locals, request, url }) => {
   const query = chainImportQuery.safeParse(Object.fromEntries(url.searchParams));
   if (!query.success) return problem(400, 'invalid-request', { errors: issueDetails(query.error) });
   const { upload, options } = query.data;
-  return withReceivedFile(request, upload, async (file, connection, signal) => {
+  return withReceivedFile(request, { upload, left: locals.left }, async (file, connection, signal) => {
     const outcome = await importChain(connection, locals.owner, file, options, { signal });
     return outcome.ok ? Response.json(outcome.result) : importProblem(outcome.failure);
   });

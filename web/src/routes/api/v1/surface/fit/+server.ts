@@ -4,12 +4,10 @@ import { problem, tooLarge } from '$lib/server/http/problem';
 import { readBytes } from '$lib/server/http/read-text';
 
 /** Read, checked and fitted in a worker thread: 60 slices of 2,000 strikes take longer than others can wait. */
-export const POST: RequestHandler = async ({ request }) => {
+export const POST: RequestHandler = async ({ request, locals }) => {
   const body = await readBytes(request);
   if (!body) return tooLarge();
-  const abort = new AbortController();
-  request.signal.addEventListener('abort', () => abort.abort(), { once: true });
-  const answer = await compute('surfaceFit', { body }, { lane: 'fit', isLong: true, signal: abort.signal });
+  const answer = await compute('surfaceFit', { body }, { lane: 'fit', isLong: true, signal: locals.left });
   switch (answer.type) {
     case 'malformed':
       return problem(400, 'malformed-json', { detail: 'send one JSON document' });

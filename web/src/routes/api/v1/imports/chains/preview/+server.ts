@@ -10,7 +10,7 @@ export const POST: RequestHandler = ({ locals, request, url }) => {
   const query = chainPreviewQuery.safeParse(Object.fromEntries(url.searchParams));
   if (!query.success) return problem(400, 'invalid-request', { errors: issueDetails(query.error) });
   const { upload, options: corrections } = query.data;
-  return withReceivedFile(request, upload, async (file, connection, signal) => {
+  return withReceivedFile(request, { upload, left: locals.left }, async (file, connection, signal) => {
     const result = await previewImport(connection.database, locals.owner, { file, corrections, signal });
     return result.ok ? Response.json(result.preview) : importProblem(result.failure);
   });

@@ -12,7 +12,7 @@ export const POST: RequestHandler = ({ locals, params, request, url }) => {
   const query = tableImport.safeParse(Object.fromEntries(url.searchParams));
   if (!query.success) return problem(400, 'invalid-request', { errors: issueDetails(query.error) });
   const { upload, ...options } = query.data;
-  return withReceivedFile(request, upload, async (file, connection, signal) => {
+  return withReceivedFile(request, { upload, left: locals.left }, async (file, connection, signal) => {
     const outcome = await importTable(connection, locals.owner, { table: table.data, file, options, signal });
     if (outcome.ok) return Response.json({ table: table.data, rows: outcome.rows, underlyings: outcome.underlyings });
     if (outcome.reason === 'unreadable') return importProblem(outcome.failure);
