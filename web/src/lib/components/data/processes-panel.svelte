@@ -25,13 +25,18 @@
   <p class="quiet">{live.status ? 'None has given a sign yet.' : 'Waiting for the server.'}</p>
 {:else}
   <table class="figures text-[12.5px]" data-testid="processes">
-    <thead><tr><th>process</th><th>for</th><th>machine</th><th>number</th><th>runs</th><th>last sign</th></tr></thead>
+    <thead
+      ><tr
+        ><th>process</th><th class="!text-left">for</th><th class="!text-left">machine</th><th>number</th><th>runs</th
+        ><th>last sign</th></tr
+      ></thead
+    >
     <tbody>
       {#each processes as p (p.id)}
         <tr class="border-hair border-b {isLost(p) ? 'text-loss' : ''}">
           <td>{p.kind}</td>
-          <td>{WHAT[p.kind]}</td>
-          <td>{p.host}</td>
+          <td class="!text-left">{WHAT[p.kind]}</td>
+          <td class="!text-left">{p.host}</td>
           <td>{p.pid}</td>
           <td>{ageText(p.age)}</td>
           <td>{isLost(p) ? `lost, ${ageText(p.silentFor)} ago` : 'just now'}</td>
