@@ -15,7 +15,7 @@ import { listUnderlyings } from '../repositories/underlyings.ts';
 import * as staging from '../repositories/chain-staging.ts';
 import { deriveMeasures } from '../services/measure-history.ts';
 import { clearPictures } from '../services/picture.ts';
-import { readApart, type ReadOutcome } from './read-apart.ts';
+import { copyRead, readApart, type ReadOutcome } from './read-apart.ts';
 import type { SpooledFile } from './spool.ts';
 
 /** Bad rows listed before reading stops: more tell nothing new. */
@@ -282,7 +282,7 @@ export function readFailure(outcome: Exclude<ReadOutcome, { type: 'chain' | 'tab
 }
 
 async function stageRows(sql: Sql, { file, plan, signal, limits = FILE_LIMITS }: Undertaking): Promise<number> {
-  const { rows, outcome } = readApart(
+  const reading = readApart(
     {
       kind: 'chain',
       path: file.path,
@@ -296,9 +296,7 @@ async function stageRows(sql: Sql, { file, plan, signal, limits = FILE_LIMITS }:
   );
   const copy = await staging.copyStaged(sql);
   try {
-    for await (const piece of rows as AsyncIterable<Buffer>) await copy.write(piece);
-    signal?.throwIfAborted();
-    const end = await outcome;
+    const end = await copyRead(reading, copy, signal);
     if (end.type === 'table') throw new ReaderFailed('a table came where a chain was read');
     if (end.type !== 'chain') throw new Rejected(readFailure(end));
     const { problems, isTruncated } = end;
@@ -306,7 +304,7 @@ async function stageRows(sql: Sql, { file, plan, signal, limits = FILE_LIMITS }:
     await copy.end();
     return end.rows;
   } catch (error) {
-    rows.destroy();
+    reading.rows.destroy();
     copy.abort(error instanceof Error ? error : new Error('interrupted'));
     throw error;
   }

@@ -15,7 +15,7 @@ import {
 import { insertUnderlying } from '../repositories/underlyings.ts';
 import { clearPictures } from '../services/picture.ts';
 import { type ImportFailure, readFailure, ReaderFailed, withoutNul } from './import-chain.ts';
-import { readApart } from './read-apart.ts';
+import { copyRead, readApart } from './read-apart.ts';
 import type { SpooledFile } from './spool.ts';
 
 export type { ImportedTable };
@@ -113,15 +113,13 @@ async function stageRows(
   { table, file, options, signal, limits = FILE_LIMITS }: Undertaking,
 ): Promise<number> {
   const { zone, of } = options;
-  const { rows, outcome } = readApart(
+  const reading = readApart(
     { kind: 'table', path: file.path, limits, table, of, zone, mostProblems: MOST_PROBLEMS },
     { signal, onprogress: (share, count) => (file.progress = { stage: 'reading', share, rows: count }) },
   );
   const copy = await copyTableRows(sql);
   try {
-    for await (const piece of rows as AsyncIterable<Buffer>) await copy.write(piece);
-    signal?.throwIfAborted();
-    const end = await outcome;
+    const end = await copyRead(reading, copy, signal);
     if (end.type === 'chain') throw new ReaderFailed('a chain came where a table was read');
     if (end.type !== 'table') throw new Refused({ ok: false, reason: 'unreadable', failure: readFailure(end) });
     if (end.problems.length > 0)
@@ -129,7 +127,7 @@ async function stageRows(
     await copy.end();
     return end.rows;
   } catch (error) {
-    rows.destroy();
+    reading.rows.destroy();
     copy.abort(error instanceof Error ? error : new Error('interrupted'));
     throw error;
   }

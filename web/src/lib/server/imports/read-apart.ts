@@ -1,5 +1,6 @@
 import { spawn } from 'node:child_process';
 import type { Readable } from 'node:stream';
+import type { CopyIn } from '../database/copy-in.ts';
 import { builtProcess } from '../processes/built-process.ts';
 import { type ReadMessage, readMessage, type ReadTask } from './reading.ts';
 
@@ -62,4 +63,15 @@ export function readApart(
   if (o.signal?.aborted) end();
   child.send(task);
   return { rows: stdout, outcome };
+}
+
+/** Passes a reader's rows on to a COPY, and waits how it ends. @throws the signal's reason; what the database says of the rows */
+export async function copyRead(
+  { rows, outcome }: ReturnType<typeof readApart>,
+  copy: CopyIn,
+  signal: AbortSignal | undefined,
+): Promise<ReadOutcome> {
+  for await (const piece of rows as AsyncIterable<Buffer>) await copy.write(piece);
+  signal?.throwIfAborted();
+  return outcome;
 }

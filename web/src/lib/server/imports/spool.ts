@@ -116,6 +116,7 @@ export class Spool {
     } finally {
       if (kept) {
         kept.users--;
+        if (kept.users === 0) kept.progress = { stage: 'received', share: 1, rows: 0 };
         kept.usedAt = Date.now();
       }
     }

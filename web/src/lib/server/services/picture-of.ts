@@ -18,21 +18,13 @@ import { TENOR_DAYS } from '../../figures/tenor-days.ts';
 import { type Carry, curveRate, deriveStored, dividendValue, type KnownEvent } from './derive-stored.ts';
 import { sessionDate } from './session-date.ts';
 import { standingAmong, withPrice } from './standing-among.ts';
+import type { StoredMoment } from './stored-moments.ts';
 
 /** Assumptions that change what is derived. */
 export type DerivingContext = Pick<AsOfContext, 'forwardSource' | 'restored'>;
 
-/** The instant of a picture with its neighbors. */
-export interface PictureMoment {
-  instant: Date;
-  previous: Date | undefined;
-  next: Date | undefined;
-  previousSession: Date | undefined;
-  nextSession: Date | undefined;
-  first: Date;
-  latest: Date;
-  isLive: boolean;
-}
+/** The instant of a picture with its neighbors, stored or live. */
+export type PictureMoment = StoredMoment & { isLive: boolean };
 
 /** All that a picture is made of, as it is stored. */
 export interface PictureInput {
