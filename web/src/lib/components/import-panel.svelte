@@ -116,7 +116,7 @@
               >{numberText(wrongRows, 0)} wrong ({preview.count.problems
                 .map((p) => `${numberText(p.rows, 0)} ${p.code}`)
                 .join(', ')})</strong
-            >{/if}.{' '}{/if}All rows or none are stored.{preview.isMappingRemembered
+            >{/if}.&nbsp;{/if}All rows or none are stored.{preview.isMappingRemembered
           ? ' Columns are as you mapped such files before.'
           : ''}</span
       >
