@@ -19,15 +19,18 @@ umask 022
 mkdir -p "$data_root" 2>/dev/null || die "$data_root cannot be made by $me; give $me its folder, or set DATA_DIR to another"
 data_root="$(cd "$data_root" && pwd -P)"
 
-# Where the cluster is. Under a folder closed to others the server's user cannot reach it, so root's lives elsewhere then.
-apart="/var/tmp/umwelt-$(printf %s "$data_root" | sha256sum | cut -c1-16)"
+# Where the cluster is. Under a folder closed to others the server's user cannot reach it, so root's lives elsewhere then, at a
+# place that only this folder knows: when the folder is gone, what comes in its stead begins anew and touches nothing.
+password="$data_root/pg-password"
+place="$data_root/pg-place"
+before="/var/tmp/umwelt-$(printf %s "$data_root" | sha256sum | cut -c1-16)"
 may_enter() { runuser -u "$1" -- test -x "$2"; }
 if [ -e "$data_root/pg" ]; then home="$data_root/pg"
-elif [ -e "$apart" ]; then home="$apart"
-elif [ "$me" = root ] && ! may_enter postgres "$data_root"; then home="$apart"
+elif [ -f "$place" ]; then home="$(cat "$place")"
+elif [ -e "$before" ] && [ -e "$password" ]; then home="$before"
+elif [ "$me" = root ] && ! may_enter postgres "$data_root"; then home="/var/tmp/umwelt-$(head -c 12 /dev/urandom | base64 | tr -d '+/=\n')"
 else home="$data_root/pg"; fi
 cluster="$home/data"
-password="$data_root/pg-password"
 
 # Whose it is: of whoever made it, for a server runs as nobody else.
 if [ -e "$home" ]; then owner="$(stat -c %U "$home")"
@@ -56,6 +59,7 @@ initialise() {
   if [ -e "$cluster" ]; then check_cluster; return; fi
   [ ! -e "$password" ] || [ ! -e "$home" ] || [ -w "$password" ] || die "$password may not be written by $me"
   mkdir -p "$home"
+  [ "$home" = "$data_root/pg" ] || echo "$home" >"$place"
   [ "$me" = "$owner" ] || chown "$owner:" "$home"
   chmod 700 "$home"
   head -c 24 /dev/urandom | base64 | tr -d '+/=\n' | secret "$password"

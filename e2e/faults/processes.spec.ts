@@ -22,8 +22,12 @@ test.use({
 test.setTimeout(240_000 + KILLS * 20_000);
 
 async function pidOf(application: Application, kind: (typeof KINDS)[number]): Promise<number> {
-  if (kind === 'database')
-    return Number(readFileSync(`${application.folder}/pg/data/postmaster.pid`, 'utf8').split('\n')[0]);
+  if (kind === 'database') {
+    const children = readFileSync(`/proc/${application.pid}/task/${application.pid}/children`, 'utf8')
+      .trim()
+      .split(' ');
+    return Number(children.find((pid) => readFileSync(`/proc/${pid}/comm`, 'utf8').trim() === 'postgres'));
+  }
   const alive = (await application.processes()).filter((p) => p.kind === kind && p.silentFor < 4);
   return alive.at(-1)?.pid ?? NaN;
 }

@@ -74,3 +74,23 @@ test.runIf(isRoot)(
     expect(readFileSync(data('pg-password'), 'utf8')).toBe(own);
   },
 );
+
+test.runIf(isRoot)(
+  'under a folder closed to others it lives elsewhere, and a folder that comes in its stead begins anew',
+  async () => {
+    chmodSync(folder, 0o700);
+    expect(await script('start')).toEqual({ code: 0, stderr: '' });
+    const first = readFileSync(data('pg-place'), 'utf8').trim();
+    expect(existsSync(join(first, 'data/PG_VERSION'))).toBe(true);
+    expect(await script('start')).toEqual({ code: 0, stderr: '' });
+    expect(readFileSync(data('pg-place'), 'utf8').trim()).toBe(first);
+    await script('stop');
+    rmSync(join(folder, 'data'), { recursive: true });
+    expect(await script('start')).toEqual({ code: 0, stderr: '' });
+    const second = readFileSync(data('pg-place'), 'utf8').trim();
+    expect(second).not.toBe(first);
+    expect(existsSync(join(first, 'data/PG_VERSION'))).toBe(true);
+    await script('stop');
+    for (const place of [first, second]) rmSync(place, { recursive: true });
+  },
+);
