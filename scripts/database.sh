@@ -28,7 +28,12 @@ may_enter() { runuser -u "$1" -- test -x "$2"; }
 if [ -e "$data_root/pg" ]; then home="$data_root/pg"
 elif [ -f "$place" ]; then home="$(cat "$place")"
 elif [ -e "$before" ] && [ -e "$password" ]; then home="$before"
-elif [ "$me" = root ] && ! may_enter postgres "$data_root"; then home="/var/tmp/umwelt-$(head -c 12 /dev/urandom | base64 | tr -d '+/=\n')"
+elif [ "$me" = root ] && ! may_enter postgres "$data_root"; then
+  # Kept at once and by one alone: `ready` looks for what `run` begins beside it.
+  echo "/var/tmp/umwelt-$(head -c 12 /dev/urandom | base64 | tr -d '+/=\n')" >"$place.$$"
+  ln "$place.$$" "$place" 2>/dev/null || true
+  rm -f "$place.$$"
+  home="$(cat "$place")"
 else home="$data_root/pg"; fi
 cluster="$home/data"
 
@@ -59,7 +64,6 @@ initialise() {
   if [ -e "$cluster" ]; then check_cluster; return; fi
   [ ! -e "$password" ] || [ ! -e "$home" ] || [ -w "$password" ] || die "$password may not be written by $me"
   mkdir -p "$home"
-  [ "$home" = "$data_root/pg" ] || echo "$home" >"$place"
   [ "$me" = "$owner" ] || chown "$owner:" "$home"
   chmod 700 "$home"
   head -c 24 /dev/urandom | base64 | tr -d '+/=\n' | secret "$password"

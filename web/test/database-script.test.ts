@@ -79,6 +79,11 @@ test.runIf(isRoot)(
   'under a folder closed to others it lives elsewhere, and a folder that comes in its stead begins anew',
   async () => {
     chmodSync(folder, 0o700);
+    // As the supervisor does it: one runs the server while the other looks for it.
+    const running = script('run');
+    expect(await script('ready')).toEqual({ code: 0, stderr: '' });
+    await script('stop');
+    await running;
     expect(await script('start')).toEqual({ code: 0, stderr: '' });
     const first = readFileSync(data('pg-place'), 'utf8').trim();
     expect(existsSync(join(first, 'data/PG_VERSION'))).toBe(true);
