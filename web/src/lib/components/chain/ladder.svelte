@@ -153,7 +153,7 @@
       <th class="!text-left">side</th>
       {#each columns as { id: name, label } (name)}
         <th class={LEFT.includes(name) ? '!text-left' : ''} title={titles[name]}
-          >{name === 'market'
+          >{name === 'market' && good.length > 0
             ? `vol, bid to offer and fit ${volatilityText(Math.min(...good))} … ${volatilityText(Math.max(...good))}`
             : label}</th
         >
