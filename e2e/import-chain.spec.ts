@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import type { Page } from '@playwright/test';
+import { allShapes } from '../market/test/chain-file/shapes.ts';
 import { expect, test } from './application.ts';
 import { openPage } from './open-page.ts';
 
@@ -22,8 +23,8 @@ for (const name of ['plain', 'localised']) {
   test(`import heston-${name}.csv and read the volatilities that stand behind it`, async ({ page }) => {
     const expected = JSON.parse(readFileSync(path(`heston-${name}.expected.json`), 'utf8')) as Expected;
     await openPage(page, '/data');
-    await page.getByLabel(/Drop a CSV file/).setInputFiles(path(`heston-${name}.csv`));
-    await expect(page.getByTestId('preview')).toBeVisible();
+    await page.getByLabel(/Drop files or folders/).setInputFiles(path(`heston-${name}.csv`));
+    await expect(page.getByTestId('import-counts')).toBeVisible();
     await page.getByRole('button', { name: 'Import', exact: true }).click();
     await expect(page.getByRole('status').filter({ hasText: 'Imported' })).toContainText('into 8 slices');
     await page.getByRole('link', { name: 'term', exact: true }).click();
@@ -99,7 +100,7 @@ for (const name of ['plain', 'localised']) {
 
 test('the same file again changes nothing and says so', async ({ page }) => {
   await openPage(page, '/data');
-  await page.getByLabel(/Drop a CSV file/).setInputFiles(path('heston-localised.csv'));
+  await page.getByLabel(/Drop files or folders/).setInputFiles(path('heston-localised.csv'));
   await page.getByRole('button', { name: 'Import', exact: true }).click();
   await expect(page.getByRole('status').filter({ hasText: 'nothing was changed' })).toBeVisible();
 });
@@ -109,9 +110,11 @@ test('a wrong file is refused with line, field and remedy, and its rows can be d
   const good = readFileSync(path('heston-plain.csv'), 'utf8').split('\n').slice(0, 4).join('\n');
   const text = `${good.replaceAll('FJRD', 'WRONG')}\nWRONG,2031-03-14T17:30:00+01:00,141.43,2031-03-21,call,-5,1,2,1,0,0\n`;
   await page
-    .getByLabel(/Drop a CSV file/)
+    .getByLabel(/Drop files or folders/)
     .setInputFiles({ name: 'wrong.csv', mimeType: 'text/csv', buffer: Buffer.from(text) });
   await expect(page.getByTestId('preview')).toContainText('line 5, strike: not-positive');
+  // Left out by default; the file can be refused for it instead.
+  await page.getByLabel(/leave them out/).uncheck();
   await page.getByRole('button', { name: 'Import', exact: true }).click();
   await expect(page.getByRole('alert')).toContainText('1 row is wrong, the first in line 5');
   const download = page.waitForEvent('download');
@@ -131,13 +134,67 @@ test('export a chain and import the file again: nothing changes', async ({ page 
   await page.getByRole('link', { name: 'Export chains of TERN as csv' }).click();
   const file = await download;
   expect(file.suggestedFilename()).toMatch(/^TERN-2031-03-14T1300\.csv$/);
-  await page.setInputFiles('input[type=file]', {
+  await page.getByLabel(/Drop files or folders/).setInputFiles({
     name: file.suggestedFilename(),
     mimeType: 'text/csv',
     buffer: readFileSync(await file.path()),
   });
   await page.getByRole('button', { name: 'Import', exact: true }).click();
-  await expect(page.getByRole('status').filter({ hasText: 'Imported' })).toContainText(
-    /into 13 slices: 0 new, 0 changed/,
+  await expect(page.getByRole('status').filter({ hasText: /Imported|nothing was changed/ })).toContainText('13 slices');
+});
+
+test('ten files of other programs come in by drop and Enter, and one is taken back', async ({ page, request }) => {
+  const shapes = await allShapes();
+  await openPage(page, '/data');
+  for (const { name, files, market } of shapes) {
+    await page
+      .getByLabel(/Drop files or folders/)
+      .setInputFiles(files.map((f) => ({ name: f.name, mimeType: '', buffer: Buffer.from(f.bytes) })));
+    // The button has the focus once all is recognised.
+    await expect(page.getByRole('button', { name: 'Import', exact: true }), name).toBeFocused();
+    await expect(page.getByTestId('import-counts')).toContainText(
+      `136 quotes of ${market.symbol} at 14 Mar 2031 14:00, 4 expiries`,
+    );
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('status').filter({ hasText: /136 rows/ }), name).toContainText('4 slices');
+    const stored = (await (
+      await request.get(`/api/v1/underlyings/${encodeURIComponent(market.symbol)}`)
+    ).json()) as object;
+    expect(stored, name).toMatchObject({ kind: market.kind, exercise: market.exercise });
+  }
+  // Views say what is missing, without pretending.
+  await openPage(page, '/skew/NORD5');
+  await expect(page.getByTestId('missing-history')).toContainText('daily bars');
+  await page
+    .getByTestId('missing-history')
+    .getByLabel(/Bring such a file/)
+    .setInputFiles({
+      name: 'daily.csv',
+      mimeType: 'text/csv',
+      buffer: Buffer.from(
+        [
+          'Date,Open,High,Low,Close',
+          ...Array.from({ length: 28 }, (_, i) => `${i + 1} Feb 2031,4800,4900,4700,${4800 + (i % 3) * 20}`),
+        ].join('\n'),
+      ),
+    });
+  await expect(page.getByTestId('missing-history')).toContainText('28 rows of bars stored');
+  await expect(page.getByTestId('missing-history')).not.toContainText('no realized volatility');
+
+  await openPage(page, '/data');
+  await page.getByRole('button', { name: 'Take back BARLI.xlsx' }).click();
+  await expect(page.getByRole('status').filter({ hasText: 'Nothing is left of BARLI' })).toContainText(
+    '4 rows are as before',
   );
+  expect((await request.get('/api/v1/underlyings/BARLI')).status()).toBe(404);
+
+  // Terms can be changed later, and what depends on them is derived anew.
+  await page.getByRole('button', { name: 'Terms and instants of HEMLA' }).click();
+  await page.getByRole('group', { name: 'Terms of HEMLA' }).getByLabel('exercise').selectOption('european');
+  await expect(page.getByTestId('own').getByRole('row', { name: /HEMLA/ })).toContainText(
+    'european options on a share',
+  );
+  await page.getByRole('button', { name: 'Delete HEMLA…' }).click();
+  await page.getByRole('button', { name: 'Delete all of HEMLA' }).click();
+  await expect(page.getByTestId('own').getByRole('row', { name: /HEMLA/ })).toHaveCount(0);
 });

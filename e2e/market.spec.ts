@@ -129,26 +129,24 @@ test('take bars as Parquet and bring them again; take a table as CSV and workboo
   await page.getByRole('link', { name: 'Export bars of KELPA as parquet' }).click();
   const bars = await (await barsDownload).path();
   const before = await (await request.get('/api/v1/exports/bars/KELPA?format=csv')).text();
-  await page.getByLabel('Table to import').selectOption('bars');
-  await page.getByLabel('File of the table').setInputFiles({
+  const wayIn = page.getByLabel(/Drop files or folders/);
+  await wayIn.setInputFiles({
     name: 'kelpa-bars.parquet',
     mimeType: 'application/octet-stream',
     buffer: readFileSync(bars),
   });
-  await page.getByRole('button', { name: 'Import table' }).click();
-  await expect(page.getByText(/Stored 50\d rows of bars of KELPA/)).toBeVisible();
+  await expect(page.getByTestId('table-preview')).toContainText(/50\d rows of bars of KELPA: 0 new, 0 would change/);
+  await page.getByRole('button', { name: 'Import', exact: true }).click();
+  await expect(page.getByRole('status').filter({ hasText: /50\d rows of bars/ })).toBeVisible();
   expect(await (await request.get('/api/v1/exports/bars/KELPA?format=csv')).text()).toBe(before);
-  // A table that is wrong says where, and is listed with what was wrong.
-  await page.getByLabel('File of the table').setInputFiles({
+  // A table that is wrong says where, and is not taken.
+  await wayIn.setInputFiles({
     name: 'wrong.csv',
     mimeType: 'text/csv',
     buffer: Buffer.from('underlying,session,open,high,low,close,volume\nKELPA,2031-03-14,1,1,1,many,1\n'),
   });
-  await page.getByRole('button', { name: 'Import table' }).click();
-  await expect(page.getByRole('alert')).toContainText('row 1, close many: a number with a decimal point');
-  const refused = page.getByTestId('imports').getByRole('row', { name: /^wrong\.csv bars/ });
-  await refused.getByRole('button', { name: 'refused' }).click();
-  await expect(page.getByTestId('imports')).toContainText('row 1, close many');
+  await expect(page.getByTestId('table-preview')).toContainText('row 1, close many: a number with a decimal point');
+  await expect(page.getByRole('button', { name: 'Import', exact: true })).toBeDisabled();
 
   await openPage(page, '/term/KELPA');
   await expect(page.locator('[data-ready=true]')).toBeVisible();

@@ -97,7 +97,7 @@ test('solve for an input and take it: the value, the delta and the day come out 
 
 test('theory against market on an imported chain: the steps lead from theory to the mid', async ({ page }) => {
   await openPage(page, '/data');
-  await page.setInputFiles('input[type=file]', 'files/heston-plain.csv');
+  await page.getByLabel(/Drop files or folders/).setInputFiles('files/heston-plain.csv');
   await page.getByRole('button', { name: 'Import', exact: true }).click();
   // Another test may have imported the file before; then nothing changes.
   await expect(page.getByRole('status').filter({ hasText: /Imported|nothing/i })).toBeVisible();

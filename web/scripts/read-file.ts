@@ -2,16 +2,35 @@ import { createReadStream } from 'node:fs';
 import { open } from 'node:fs/promises';
 import { once } from 'node:events';
 import { type CalendarEvent, readCalendar } from '@umwelt/market/calendar-file';
-import { type ChainRow, isProblem, readChain, readChainTable, type RowProblem } from '@umwelt/market/chain-file';
-import { checkLimit, FILE_LIMITS, LimitExceeded, unfolded } from '@umwelt/market/file-limits';
-import { type FileSource, readTable, readTableRows, tableFormatOf, type TableProblem } from '@umwelt/market/table-file';
-import { columnsOf, type TableRecord } from '@umwelt/market/table-format';
+import {
+  type ChainRow,
+  detectColumns,
+  detectFormat,
+
+  isProblem,
+  readChain,
+  recogniseTable,
+  type RowProblem,
+} from '@umwelt/market/chain-file';
+import { checkLimit, FILE_LIMITS, type FileLimits, LimitExceeded, unfolded } from '@umwelt/market/file-limits';
+import {
+  fileFormatOf,
+  type FileSource,
+  firstRows,
+  readSheets,
+  readTable,
+  readTableRows,
+  type TableProblem,
+  Unreadable,
+} from '@umwelt/market/table-file';
+import { columnsOf, type TableColumn, type TableRecord } from '@umwelt/market/table-format';
 import { isoInZone } from '@umwelt/market/zone';
-import type { ReadMessage, ReadTask } from '../src/lib/server/imports/reading.ts';
+import type { Look, ProblemCount, ReadMessage, ReadTask } from '../src/lib/server/imports/reading.ts';
 
 /*
- * Reads one file in a process of its own: takes a task as a message, writes rows for COPY to standard output, and says how
- * far it is and how it ended. Whoever started it limits its memory and may end it at any time.
+ * Reads one file in a process of its own: takes tasks as messages, writes rows for COPY to standard output, and says how far
+ * it is and how it ended. It ends when the file is read; after a look it waits to be asked for that. Whoever started it limits
+ * its memory and may end it at any time.
  */
 
 const tell = (message: ReadMessage) =>
@@ -22,11 +41,15 @@ const tell = (message: ReadMessage) =>
 const PROGRESS_MILLISECONDS = 200;
 const PIECE = 1 << 16;
 
-process.once('message', (message) => void answer(message as ReadTask));
+process.on('message', (message) => void answer(message as ReadTask));
 
 async function answer(task: ReadTask): Promise<void> {
   try {
     const source = await openFile(task.path);
+    if (task.kind === 'look') {
+      await tell(await lookAt(task, source));
+      return;
+    }
     const end = task.kind === 'chain' ? await readChainFile(task, source) : await readTableFile(task, source);
     await flush();
     await tell(end);
@@ -34,6 +57,38 @@ async function answer(task: ReadTask): Promise<void> {
     await tell(failure(error));
   }
   process.disconnect();
+}
+
+const SAMPLE_BYTES = 1 << 16;
+
+/** What a file is by its first bytes, unfolded when it is gzip. */
+async function lookAt(task: Extract<ReadTask, { kind: 'look' }>, source: FileSource): Promise<Look> {
+  const { chosen, limits } = task;
+  const { sample, isWhole } = await firstBytes(source, limits);
+  const format = fileFormatOf(sample);
+  if (format === 'csv') {
+    const detected = await detectFormat(sample, { isWhole, chosen });
+    const table = isCalendar(sample) ? 'events' : recogniseTable(detected.ok ? detected.top : []);
+    return { type: 'look', format, table, sheets: [], detected };
+  }
+  const marks = { encoding: 'utf-8', delimiter: ',', sheet: chosen.sheet } as const;
+  try {
+    const sheets = format === 'workbook' ? (await readSheets(source, limits)).map((s) => s.name) : [];
+    const sheet = format === 'workbook' ? (sheets.find((name) => name === chosen.sheet) ?? sheets[0]) : undefined;
+    const rows = await firstRows(source, format, { ...marks, sheet });
+    return {
+      type: 'look',
+      format,
+      table: recogniseTable(rows),
+      sheets,
+      detected: detectColumns(rows, { ...marks, sheet, headerLine: chosen.headerLine }),
+    };
+  } catch (error) {
+    if (!(error instanceof Unreadable)) throw error;
+    const { row, value } = error;
+    const remedy = row > 0 ? `${error.remedy}, which line ${row} is not: ${value}` : error.remedy;
+    return { type: 'look', format, table: 'chains', sheets: [], detected: { ok: false, reason: 'unreadable', remedy } };
+  }
 }
 
 function failure(error: unknown): ReadMessage {
@@ -48,8 +103,15 @@ function failure(error: unknown): ReadMessage {
 
 let bytesRead = 0;
 let bytesAll = 1;
+let opened: { path: string; source: FileSource } | undefined;
 
 async function openFile(path: string): Promise<FileSource> {
+  bytesRead = 0;
+  if (opened?.path !== path) opened = { path, source: await sourceOf(path) };
+  return opened.source;
+}
+
+async function sourceOf(path: string): Promise<FileSource> {
   const handle = await open(path);
   const { size } = await handle.stat();
   bytesAll = Math.max(1, size);
@@ -93,54 +155,56 @@ function progress(rows: number): void {
   void tell({ type: 'progress', share: Math.min(1, bytesRead / bytesAll), rows });
 }
 
+/** Lines kept of each kind of problem. */
+const SHOWN_LINES = 20;
+
 async function readChainFile(task: Extract<ReadTask, { kind: 'chain' }>, source: FileSource): Promise<ReadMessage> {
   const { format, read, limits } = task;
-  const all =
-    format === 'csv'
-      ? readChain(unfolded(source.bytes(), limits), read, limits)
-      : readChainTable(source, format, { zone: read.zone, limits });
   const problems: RowProblem[] = [];
-  const counts = new Map<string, number>();
-  const symbols = new Set<string>();
+  const counts = new Map<string, ProblemCount>();
   let rows = 0;
-  let wrong = 0;
-  for await (const row of all) {
-    progress(rows + wrong);
+  let leftOut = 0;
+  for await (const row of readChain(source, format, read, limits)) {
+    progress(rows + leftOut);
     if (isProblem(row)) {
-      wrong++;
-      counts.set(row.code, (counts.get(row.code) ?? 0) + 1);
+      leftOut++;
+      count(counts, row);
       if (problems.length < task.mostProblems) problems.push(row);
-      // After the first bad row nothing will be stored; a preview counts all of them.
-      if (!task.isPreview && problems.length >= task.mostProblems) break;
+      // After so many nothing will be stored, and more tell nothing new.
+      else if (task.badRows === 'refuse') break;
       continue;
     }
     rows++;
-    if (symbols.size < 200) symbols.add(row.underlying);
-    if (!task.isPreview && wrong === 0) await write(chainLine(row));
+    if (leftOut === 0 || task.badRows === 'leave-out') await write(chainLine(row));
   }
-  return {
-    type: 'chain',
-    rows,
-    problems,
-    counts: [...counts].map(([code, n]) => ({ code, rows: n })),
-    isTruncated: wrong >= task.mostProblems,
-    symbols: [...symbols],
-  };
+  return { type: 'chain', rows, leftOut, problems, counts: [...counts.values()] };
+}
+
+function count(counts: Map<string, ProblemCount>, { code, field, line }: RowProblem): void {
+  const key = `${code} ${field}`;
+  const kind = counts.get(key) ?? { code, field, rows: 0, lines: [] };
+  kind.rows++;
+  if (kind.lines.length < SHOWN_LINES) kind.lines.push(line);
+  counts.set(key, kind);
 }
 
 function chainLine(r: ChainRow): string {
   const [at, expiry] = [r.asOf, r.expiry].map((instant) => new Date(instant).toISOString());
-  return `${r.line}\t${r.underlying}\t${at}\t${r.underlyingPrice}\t${expiry}\t${r.side[0]}\t${r.strike}\t${r.bid}\t${r.ask}\t${r.bidSize}\t${r.askSize}\t${r.last}\t${r.volume}\t${r.openInterest}\n`;
+  return `${[
+    ...[r.line, r.underlying, at, r.underlyingPrice, expiry, r.side[0], r.strike, r.bid, r.ask, r.bidSize, r.askSize],
+    ...[r.last, r.volume, r.openInterest, r.volatility, r.bidVolatility, r.askVolatility],
+    ...[r.quotedIn === 'volatility', r.priceSource === 'parity'],
+  ].join('\t')}\n`;
 }
 
 async function readTableFile(task: Extract<ReadTask, { kind: 'table' }>, source: FileSource): Promise<ReadMessage> {
   const { table, of, zone, limits } = task;
   const typed: TableRecord = of === undefined ? {} : { [table === 'rates' ? 'currency' : 'underlying']: of };
-  const start = await firstBytes(source);
-  const isCalendar = table === 'events' && /^\s*BEGIN:VCALENDAR/i.test(new TextDecoder().decode(start.subarray(0, 64)));
-  const all = isCalendar
-    ? calendarRows(await wholeText(source), zone)
-    : readTableRows(table, source, tableFormatOf(start), { typed, zone, limits });
+  const { sample: start } = await firstBytes(source, limits);
+  const all =
+    table === 'events' && isCalendar(start)
+      ? calendarRows(await wholeText(source), zone)
+      : readTableRows(table, source, fileFormatOf(start), { typed, zone, limits });
   const columns = columnsOf(table);
   const problems: TableProblem[] = [];
   let rows = 0;
@@ -153,20 +217,35 @@ async function readTableFile(task: Extract<ReadTask, { kind: 'table' }>, source:
     }
     rows++;
     if (problems.length > 0) continue;
-    const cells = columns.map((c) => copyCell(read.record[c.name]));
+    const cells = columns.map((c) => copyCell(read.record[c.name], c));
     await write(`${read.row}\t${cells.join('\t')}\n`);
   }
   return { type: 'table', rows, problems, isTruncated: problems.length >= task.mostProblems };
 }
 
+/** Whether a file begins as iCalendar does (RFC 5545). */
+function isCalendar(start: Uint8Array): boolean {
+  return /^\s*BEGIN:VCALENDAR/i.test(new TextDecoder().decode(start.subarray(0, 64)));
+}
+
 /** Texts hold no control characters by now; a backslash is COPY's own sign. */
-function copyCell(value: string | number | null | undefined): string {
-  if (value === null || value === undefined) return '\\N';
+function copyCell(value: string | number | null | undefined, column: TableColumn): string {
+  // A number that is not known is none.
+  if (value === null || value === undefined) return column.type === 'number' ? 'NaN' : '\\N';
   return typeof value === 'number' ? String(value) : value.replaceAll('\\', '\\\\');
 }
 
-async function firstBytes(source: FileSource): Promise<Uint8Array> {
-  return new Uint8Array(await source.parts.slice(0, Math.min(64, source.parts.byteLength)));
+/** First bytes of a file, unfolded when it is gzip, and whether they are all of it. */
+async function firstBytes(source: FileSource, limits: FileLimits): Promise<{ sample: Uint8Array; isWhole: boolean }> {
+  const pieces: Uint8Array[] = [];
+  let size = 0;
+  for await (const piece of unfolded(source.bytes(), limits)) {
+    pieces.push(piece);
+    size += piece.length;
+    if (size > SAMPLE_BYTES) break;
+  }
+  bytesRead = 0;
+  return { sample: Buffer.concat(pieces).subarray(0, SAMPLE_BYTES), isWhole: size <= SAMPLE_BYTES };
 }
 
 /** Calendars are held in memory as a whole. */

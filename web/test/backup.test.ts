@@ -22,7 +22,9 @@ afterAll(() => store.drop());
 test('a dump restored into another database holds the same, partitions and all', async () => {
   const rows = [1, 2].map((month) => `MINE,2031-0${month}-14T13:00:00Z,100,2031-06-20,call,100,1,1.2`);
   const file = await spooled(`underlying,as_of,underlying_price,expiry,side,strike,bid,ask\n${rows.join('\n')}`);
-  expect(await importChain(store.connection, 'local', file, importOptions.parse({}))).toMatchObject({ ok: true });
+  expect(
+    await importChain(store.connection, 'local', { files: [file], options: importOptions.parse({}) }),
+  ).toMatchObject({ ok: true });
   const [version] = readdirSync('/usr/lib/postgresql').sort().reverse();
   const tool = (name: string) => `/usr/lib/postgresql/${version}/bin/${name}`;
   const dump = join(mkdtempSync(join(tmpdir(), 'dump-')), 'umwelt.dump');

@@ -11,7 +11,7 @@ import { spooled } from './spooled.ts';
 export async function hestonPicture(): Promise<{ picture: Picture; drop: () => Promise<void> }> {
   const store = await testDatabase();
   const file = await spooled(readFileSync(new URL('../../e2e/files/heston-plain.csv', import.meta.url)));
-  const outcome = await importChain(store.connection, 'local', file, importOptions.parse({}));
+  const outcome = await importChain(store.connection, 'local', { files: [file], options: importOptions.parse({}) });
   if (!outcome.ok) throw new Error('the chain was not imported');
   const loaded = await loadPicture(store.connection.database, 'FJRD', asOfContext.parse({}));
   if (!loaded.ok) throw new Error(loaded.reason);

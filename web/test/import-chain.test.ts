@@ -33,8 +33,10 @@ async function* chunks(bytes: Uint8Array, size = 1 << 14) {
   for (let i = 0; i < bytes.length; i += size) yield bytes.subarray(i, i + size);
 }
 const run = async (source: AsyncIterable<Uint8Array>, o: ImportOptionsInput = {}) =>
-  importChain(store.connection, 'local', await spooled(source), importOptions.parse(o));
-const runText = (text: string) => run(chunks(Buffer.from(text)));
+  importChain(store.connection, 'local', { files: [await spooled(source)], options: importOptions.parse(o) });
+const runText = (text: string, o: ImportOptionsInput = {}) => run(chunks(Buffer.from(text)), o);
+const previewOf = async (bytes: Uint8Array, fileName = 'chain.csv') =>
+  previewImport(store.connection, 'local', { files: [await spooled(bytes)], fileName });
 
 async function counts() {
   const [row] = await store.connection.sql<
@@ -175,14 +177,16 @@ test('the same file a second time changes nothing and says so', async () => {
     status: 'unchanged',
     slices: 8,
     newSlices: 0,
-    id: first.ok && first.result.id,
+    // Nothing was stored, so that there is nothing to take back.
+    id: null,
   });
   expect(await counts()).toEqual(before);
   expect(await listImports(store.connection.database, 'somebody else')).toEqual([]);
 });
 
 test.each([
-  ['a binary file', 'PK\u0003\u0004\u0000\u0000', { reason: 'binary' }],
+  ['a binary file', 'PX\u0003\u0004\u0000\u0000', { reason: 'binary' }],
+  ['half a workbook', 'PK\u0003\u0004\u0000\u0000', { reason: 'unreadable' }],
   ['an empty file', '', { reason: 'empty' }],
   ['a header alone', HEADER, { reason: 'no-rows' }],
   [
@@ -192,8 +196,8 @@ test.each([
   ],
   [
     'text in a number',
-    `${HEADER}\n${ROW}\n${ROW.replace('2.1', 'n/a')}`,
-    { reason: 'bad-rows', problems: [{ line: 3, field: 'bid', value: 'n/a', code: 'not-a-number' }] },
+    `${HEADER}\n${ROW}\n${ROW.replace('2.1', 'abc')}`,
+    { reason: 'bad-rows', problems: [{ line: 3, field: 'bid', value: 'abc', code: 'not-a-number' }] },
   ],
   [
     'a negative strike',
@@ -210,11 +214,14 @@ test.each([
     `${HEADER}\n${ROW}\n${ROW.replace('2.1', '2.0')}`,
     { reason: 'bad-rows', problems: [{ line: 3, code: 'duplicate' }] },
   ],
-])('%s is refused with its reason and leaves the database untouched', async (_name, text, failure) => {
-  const outcome = await runText(text);
-  expect(outcome).toMatchObject({ ok: false, failure });
-  expect(await counts()).toEqual(NOTHING);
-});
+])(
+  '%s is refused with its reason, where the whole file is to be refused, and leaves the database untouched',
+  async (_name, text, failure) => {
+    const outcome = await runText(text, { badRows: 'refuse' });
+    expect(outcome).toMatchObject({ ok: false, failure });
+    expect(await counts()).toEqual(NOTHING);
+  },
+);
 
 test('200 MB of rubbish is refused by its beginning, without reading it, and leaves the database untouched', async () => {
   async function* rubbish(line: string) {
@@ -222,14 +229,14 @@ test('200 MB of rubbish is refused by its beginning, without reading it, and lea
     const junk = Buffer.from(line.repeat(Math.floor((1 << 20) / line.length)));
     for (let read = 0; read < 200; read++) yield await Promise.resolve(junk);
   }
-  const options = importOptions.parse({});
+  const options = importOptions.parse({ badRows: 'refuse' });
   const binary = await spooled(Buffer.alloc(200 << 20, 0));
-  expect(await importChain(store.connection, 'local', binary, options)).toMatchObject({
+  expect(await importChain(store.connection, 'local', { files: [binary], options })).toMatchObject({
     failure: { reason: 'binary' },
   });
   // With a good header in front, reading stops after the first thousand bad rows.
-  const lines = await spooled(rubbish('a,b,c,d,e,f,g,h\n'));
-  const outcome = await importChain(store.connection, 'local', lines, options);
+  const lines = await spooled(rubbish('KELPA,2031-03-14T17:30:00+01:00,x,2031-04-18,call,80,2,3\n'));
+  const outcome = await importChain(store.connection, 'local', { files: [lines], options });
   expect(outcome).toMatchObject({ ok: false, failure: { reason: 'bad-rows', isTruncated: true } });
   expect(lines.progress.share).toBeLessThan(0.1);
   expect(await counts()).toEqual(NOTHING);
@@ -269,7 +276,7 @@ test('twenty thousand rows over many instants become slices', async () => {
 test('a corrected mapping and typed values are used, and the mapping is remembered for such files', async () => {
   const text = 'contract,when,style,level,b,a\n80,2031-04-18,C,81,2.1,2.3\n80,2031-04-18,P,81,1.1,1.2';
   const sample = Buffer.from(text);
-  const look = await previewImport(store.connection.database, 'local', { file: await spooled(sample) });
+  const look = await previewOf(sample);
   expect(look.ok && look.preview.missing).toContain('strike');
   const options: ImportOptionsInput = {
     mapping: { strike: 0, expiry: 1, side: 2, underlyingPrice: 3, bid: 4, ask: 5 },
@@ -277,8 +284,8 @@ test('a corrected mapping and typed values are used, and the mapping is remember
     terms: { kind: 'share', multiplier: 50 },
   };
   expect(await run(chunks(sample), options)).toMatchObject({ ok: true, result: { rows: 2, slices: 1 } });
-  const again = await previewImport(store.connection.database, 'local', { file: await spooled(sample) });
-  expect(again).toMatchObject({ ok: true, preview: { isMappingRemembered: true, mapping: { strike: 0, ask: 5 } } });
+  const again = await previewOf(sample);
+  expect(again).toMatchObject({ ok: true, preview: { memory: 'used', mapping: { strike: 0, ask: 5 } } });
   expect(await loadPicture(store.connection.database, 'ORVEN', asOfContext.parse({}))).toMatchObject({
     ok: true,
     picture: { price: 81, underlying: { kind: 'share', multiplier: 50 } },
@@ -307,11 +314,12 @@ test('what is exported imports again to the same thing, and every instant can be
   const all = await exported({ scope: 'all' });
   // Into an empty store, and over what is there already.
   const again = await runText(all.text);
-  expect(again).toMatchObject({ ok: true, result: { status: 'imported', slices: 9, newSlices: 0, changedSlices: 0 } });
+  expect(again).toMatchObject({ ok: true, result: { status: 'unchanged', slices: 9, newSlices: 0, changedSlices: 0 } });
   await sql`truncate underlyings, imports, import_mappings cascade`;
   expect(await runText(all.text)).toMatchObject({ ok: true, result: { newSlices: 9 } });
   const after = await stored();
-  const withoutId = (rows: Iterable<Record<string, unknown>>) => [...rows].map((row) => ({ ...row, underlying_id: 0 }));
+  const withoutId = (rows: Iterable<Record<string, unknown>>) =>
+    [...rows].map((row) => ({ ...row, underlying_id: 0, import_id: 0 }));
   expect(withoutId(after)).toEqual(withoutId(before));
   // The same from JSON lines and from Parquet.
   for (const format of ['jsonl', 'parquet']) {

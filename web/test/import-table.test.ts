@@ -1,7 +1,8 @@
 import { afterAll, beforeAll, beforeEach, expect, test } from 'vitest';
 import { tableExport, tableImport } from '../src/lib/schema/table-export.ts';
 import { exportTable } from '../src/lib/server/services/export-table.ts';
-import { importTable, type ImportedTable } from '../src/lib/server/imports/import-table.ts';
+import { importTable } from '../src/lib/server/imports/import-table.ts';
+import type { ImportedTable } from '../src/lib/server/repositories/table-staging.ts';
 import { listImports } from '../src/lib/server/repositories/imports.ts';
 import { testDatabase } from './database.ts';
 import { spooled } from './spooled.ts';

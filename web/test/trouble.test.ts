@@ -43,7 +43,9 @@ test('a read-only database is said to be read-only, by an import too', async () 
   const file = await spooled(
     'underlying,as_of,underlying_price,expiry,side,strike,bid,ask\nA,2031-03-14T13:00:00Z,100,2031-06-20,call,100,1,1.2',
   );
-  const error = await errorOf(() => importChain(readOnly, 'local', file, importOptions.parse({})));
+  const error = await errorOf(() =>
+    importChain(readOnly, 'local', { files: [file], options: importOptions.parse({}) }),
+  );
   expect(troubleOf(error)).toMatchObject({ status: 503, type: 'read-only' });
   await readOnly.close();
   await store.connection.sql.unsafe(`alter database ${name} reset default_transaction_read_only`);

@@ -1,14 +1,20 @@
-export { detectDateOrder, parseInstant, parseNumber, parseSide } from './parse-values.ts';
-export { type DetectResult, detectFormat } from './detect-format.ts';
+export {
+  type ChosenFormat,
+  type DetectedFormat,
+  type DetectResult,
+  detectColumns,
+  detectFormat,
+} from './detect-format.ts';
+export { type Fact, factsOfFileName, typedByFacts } from './find-facts.ts';
+export { mapColumns } from './header-words.ts';
+export { recogniseTable } from './recognise-table.ts';
 export {
   type ChainRow,
   type ReadChainOptions,
   type RowProblem,
   type RowProblemCode,
   isProblem,
-  missingColumns,
-  parseRow,
   readChain,
+  RowReader,
 } from './read-chain.ts';
 export { type WrittenQuote, writeChain } from './write-chain.ts';
-export { readChainTable } from './read-chain-table.ts';

@@ -5,7 +5,7 @@ import { isoInZone } from '../zone/index.ts';
 import type { ChainRow } from './read-chain.ts';
 
 /** One quote to be written; NaN stands for a value that is not there. */
-export type WrittenQuote = Omit<ChainRow, 'line'>;
+export type WrittenQuote = Omit<ChainRow, 'line' | 'volatility' | 'bidVolatility' | 'askVolatility'>;
 
 /**
  * Writes a chain file piece by piece, instants with the zone's offset, each quote with its symbol in the open 21-character
@@ -41,6 +41,8 @@ function recordOf(quote: WrittenQuote, zone: string): TableRecord {
     volume: number(quote.volume),
     open_interest: number(quote.openInterest),
     option_symbol: symbolOf(quote, expiry.slice(0, 10)),
+    quoted_in: quote.quotedIn,
+    underlying_price_source: quote.priceSource,
   };
 }
 

@@ -1,10 +1,21 @@
-/** Columns that a chain file can hold. */
-export const CHAIN_FIELDS = [
+/** Columns that a chain file can hold, whichever side of the market a row is about. */
+const PLAIN_FIELDS = [
   'underlying',
   'asOf',
+  'time',
   'underlyingPrice',
   'expiry',
+  'days',
+  'years',
   'side',
+  'multiplier',
+  'currency',
+  'exercise',
+  'quotedIn',
+  'priceSource',
+] as const;
+/** Columns that a wide file, which has calls and puts of a strike in one row, holds once for each side. */
+export const SIDED_FIELDS = [
   'strike',
   'bid',
   'ask',
@@ -13,81 +24,59 @@ export const CHAIN_FIELDS = [
   'last',
   'volume',
   'openInterest',
+  'volatility',
+  'bidVolatility',
+  'askVolatility',
+  'optionSymbol',
 ] as const;
-export type ChainField = (typeof CHAIN_FIELDS)[number];
 
-/** Columns that every file must have; underlying, instant and underlying price can be typed in once instead. */
-export const REQUIRED_COLUMNS: readonly ChainField[] = ['expiry', 'side', 'strike', 'bid', 'ask'];
-export const TYPEABLE_COLUMNS: readonly ChainField[] = ['underlying', 'asOf', 'underlyingPrice'];
+type PlainField = (typeof PLAIN_FIELDS)[number];
+export type SidedField = (typeof SIDED_FIELDS)[number];
+type OwnField = `${'call' | 'put'}${Capitalize<SidedField>}`;
+export type ChainField = PlainField | SidedField | OwnField;
 
-/** Common words of the trade for each column, letters and digits only, lower case. */
-const WORDS: Record<ChainField, string[]> = {
-  underlying: ['underlying', 'symbol', 'product', 'underlyingsymbol', 'root', 'underlier', 'asset', 'instrument'],
-  asOf: [
-    'asof',
-    'snapshot',
-    'quotetime',
-    'quotedate',
-    'timestamp',
-    'datetime',
-    'instant',
-    'date',
-    'time',
-    'asofdate',
-    'tradedate',
-    'quotedatetime',
-  ],
-  underlyingPrice: [
-    'underlyingprice',
-    'refprice',
-    'referenceprice',
-    'spot',
-    'spotprice',
-    'underlyinglast',
-    'underlierprice',
-    'priceofunderlying',
-    'ref',
-  ],
-  expiry: [
-    'expiry',
-    'maturity',
-    'expiration',
-    'expirationdate',
-    'expirydate',
-    'expires',
-    'exp',
-    'maturitydate',
-    'expdate',
-  ],
-  side: ['side', 'type', 'optiontype', 'right', 'callput', 'cp', 'putcall', 'pc', 'class', 'kind', 'option'],
-  strike: ['strike', 'exerciseprice', 'strikeprice', 'exercise', 'k'],
-  bid: ['bid', 'bidprice', 'bestbid'],
-  ask: ['ask', 'offer', 'askprice', 'offerprice', 'bestask', 'bestoffer'],
-  bidSize: ['bidsize', 'bidquantity', 'bidvolume', 'sizebid', 'bestbidsize'],
-  askSize: ['asksize', 'offersize', 'askquantity', 'offerquantity', 'askvolume', 'sizeask', 'bestasksize'],
-  last: ['last', 'lastprice', 'lasttrade', 'lasttraded', 'settlement', 'close'],
-  volume: ['volume', 'traded', 'tradedvolume', 'contractstraded', 'totalvolume', 'dayvolume'],
-  openInterest: ['openinterest', 'openint', 'oi', 'openpositions', 'opencontracts'],
-};
+/** The column of a field for one side in a wide file. */
+export function ownField(side: 'call' | 'put', field: SidedField): OwnField {
+  return `${side}${field[0].toUpperCase()}${field.slice(1)}` as OwnField;
+}
+
+/** Every column that a chain file can hold. */
+export const CHAIN_FIELDS: readonly ChainField[] = [
+  ...PLAIN_FIELDS,
+  ...SIDED_FIELDS,
+  ...(['call', 'put'] as const).flatMap((side) => SIDED_FIELDS.map((field) => ownField(side, field))),
+];
 
 /** Which column of the file holds each field; fields that the file lacks are absent. */
 export type ColumnMapping = Partial<Record<ChainField, number>>;
 
-/** Maps columns from their headers, each column to at most one field. */
-export function mapColumns(headers: readonly string[]): ColumnMapping {
-  const mapping: ColumnMapping = {};
-  const plain = headers.map((h) => h.toLowerCase().replace(/[^a-z0-9]/g, ''));
-  const taken = new Set<number>();
-  // Earlier words of a field are the surer ones, so all first words are tried before all second words.
-  const longest = Math.max(...CHAIN_FIELDS.map((f) => WORDS[f].length));
-  for (let rank = 0; rank < longest; rank++) {
-    for (const field of CHAIN_FIELDS) {
-      if (mapping[field] !== undefined || WORDS[field][rank] === undefined) continue;
-      const column = plain.findIndex((h, i) => !taken.has(i) && h === WORDS[field][rank]);
-      if (column < 0) continue;
-      mapping[field] = column;
-      taken.add(column);
-    }
-  }
-  return mapping;
+/** What can be typed in once for every row instead, as it would stand in a cell. */
+export const TYPEABLE_FIELDS = ['underlying', 'asOf', 'underlyingPrice', 'expiry', 'side'] as const;
+export type TypedCells = Partial<Record<(typeof TYPEABLE_FIELDS)[number], string>>;
+
+/** Whether a file has columns of its own for calls and for puts. */
+export function isWide(mapping: ColumnMapping): boolean {
+  return SIDED_FIELDS.some(
+    (f) => mapping[ownField('call', f)] !== undefined || mapping[ownField('put', f)] !== undefined,
+  );
+}
+
+/**
+ * What of a chain is neither mapped nor typed in: a contract is told by expiry (or days or years to it), side and strike or
+ * by a listed symbol, its quote by bid and ask or by volatilities. The underlying's price is not asked for: parity implies it.
+ */
+export function missingFields(mapping: ColumnMapping, typed: TypedCells): ChainField[] {
+  const has = (field: ChainField) => mapping[field] !== undefined;
+  const hasSided = (field: SidedField) => has(field) || has(ownField('call', field)) || has(ownField('put', field));
+  const isTyped = (field: (typeof TYPEABLE_FIELDS)[number]) => Boolean(typed[field]?.trim());
+  const isListed = hasSided('optionSymbol');
+  const isQuoted = (hasSided('bid') && hasSided('ask')) || hasSided('volatility') || hasSided('bidVolatility');
+  const missing: ChainField[] = [];
+  if (!has('underlying') && !isTyped('underlying') && !isListed) missing.push('underlying');
+  if (!has('asOf') && !isTyped('asOf')) missing.push('asOf');
+  if (!has('expiry') && !has('days') && !has('years') && !isTyped('expiry') && !isListed) missing.push('expiry');
+  if (!has('side') && !isWide(mapping) && !isTyped('side') && !isListed) missing.push('side');
+  if (!hasSided('strike') && !isListed) missing.push('strike');
+  if (!isQuoted) missing.push(...(['bid', 'ask'] as const).filter((field) => !hasSided(field)));
+  return missing;
 }

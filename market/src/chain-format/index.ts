@@ -1,10 +1,14 @@
 export {
   CHAIN_FIELDS,
-  REQUIRED_COLUMNS,
-  TYPEABLE_COLUMNS,
   type ChainField,
   type ColumnMapping,
-  mapColumns,
+  isWide,
+  missingFields,
+  ownField,
+  SIDED_FIELDS,
+  type SidedField,
+  TYPEABLE_FIELDS,
+  type TypedCells,
 } from './fields.ts';
 export {
   DELIMITERS,
@@ -14,4 +18,5 @@ export {
   type DecimalMark,
   type Delimiter,
   type Encoding,
+  type VolatilityUnit,
 } from './format.ts';

@@ -1,3 +1,20 @@
-export { readTable, readTableRows, type ReadTableOptions, type TableProblem, type TableResult } from './read-table.ts';
-export { fileInMemory, type FileSource, tableFormatOf } from './raw-rows.ts';
+export {
+  namesTable,
+  readTable,
+  readTableRows,
+  type ReadTableOptions,
+  type TableProblem,
+  type TableResult,
+} from './read-table.ts';
+export {
+  FILE_FORMATS,
+  fileFormatOf,
+  type FileFormat,
+  fileInMemory,
+  type FileSource,
+  Unreadable,
+} from './file-source.ts';
+export { type DetectedText, detectText, firstRows, headerIndex } from './detect-text.ts';
+export { type GridRow, gridRows } from './grid-rows.ts';
+export { readSheets, type Sheet } from './workbook.ts';
 export { writeTable } from './write-table.ts';

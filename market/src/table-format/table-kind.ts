@@ -6,13 +6,19 @@ export interface TableColumn {
   type: ColumnType;
   /** May be empty, or absent as a whole */
   isOptional?: boolean;
-  /** Other headers that mean it, lower case */
+  /** Other headers that mean it, small letters and digits alone */
   aliases?: readonly string[];
   /** A number must lie above this */
   above?: number;
   /** A number must be this at least, and at most */
   least?: number;
   most?: number;
+  /** A number may be written in thousands (K) or millions (M) */
+  isCount?: boolean;
+  /** A number may be written in percent */
+  isShare?: boolean;
+  /** Where a file lacks it, it is made of this column */
+  from?: string;
   /** A text must be a symbol of an underlying */
   isSymbol?: boolean;
 }
@@ -37,33 +43,41 @@ export const TABLES = {
     { name: 'volume', type: 'number', isOptional: true, least: 0 },
     { name: 'open_interest', type: 'number', isOptional: true, least: 0 },
     { name: 'option_symbol', type: 'text', isOptional: true },
+    { name: 'quoted_in', type: 'text', isOptional: true },
+    { name: 'underlying_price_source', type: 'text', isOptional: true },
   ],
   bars: [
     { name: 'underlying', type: 'text', aliases: ['symbol'], isSymbol: true },
-    { name: 'session', type: 'date', aliases: ['date', 'day'] },
+    { name: 'session', type: 'date', aliases: ['date', 'day', 'time', 'timestamp', 'tradedate'] },
     { name: 'open', type: 'number', above: 0 },
     { name: 'high', type: 'number', above: 0 },
     { name: 'low', type: 'number', above: 0 },
-    { name: 'close', type: 'number', above: 0 },
-    { name: 'volume', type: 'number', least: 0 },
+    { name: 'close', type: 'number', above: 0, aliases: ['closelast', 'last', 'settle', 'settlement'] },
+    { name: 'volume', type: 'number', least: 0, isOptional: true, isCount: true, aliases: ['vol', 'shares'] },
   ],
   rates: [
-    { name: 'currency', type: 'text' },
-    { name: 'session', type: 'date', aliases: ['date'] },
-    { name: 'days', type: 'number', least: 0 },
-    { name: 'rate', type: 'number', least: -5, most: 5 },
+    { name: 'currency', type: 'text', aliases: ['ccy'] },
+    { name: 'session', type: 'date', aliases: ['date', 'day', 'asof'] },
+    { name: 'days', type: 'number', least: 0, aliases: ['daystomaturity', 'tenordays', 'maturitydays'] },
+    { name: 'rate', type: 'number', least: -5, most: 5, isShare: true, aliases: ['zerorate', 'yield', 'interestrate'] },
   ],
   dividends: [
     { name: 'underlying', type: 'text', aliases: ['symbol'], isSymbol: true },
-    { name: 'ex_date', type: 'date' },
-    { name: 'instant', type: 'instant' },
-    { name: 'amount', type: 'number', above: 0 },
+    { name: 'ex_date', type: 'date', aliases: ['exdate', 'exdividenddate', 'exdividend', 'date'] },
+    // The price falls before the session opens.
+    { name: 'instant', type: 'instant', from: 'ex_date' },
+    {
+      name: 'amount',
+      type: 'number',
+      above: 0,
+      aliases: ['dividend', 'dividends', 'cash', 'cashamount', 'distribution'],
+    },
   ],
   events: [
     { name: 'underlying', type: 'text', aliases: ['symbol'], isSymbol: true },
-    { name: 'instant', type: 'instant' },
-    { name: 'kind', type: 'text' },
-    { name: 'label', type: 'text' },
+    { name: 'instant', type: 'instant', aliases: ['date', 'datetime', 'time', 'when', 'start'] },
+    { name: 'kind', type: 'text', aliases: ['type', 'event', 'category'] },
+    { name: 'label', type: 'text', from: 'kind', aliases: ['title', 'name', 'description', 'summary'] },
   ],
 } as const satisfies Record<string, readonly TableColumn[]>;
 export type TableKind = keyof typeof TABLES;

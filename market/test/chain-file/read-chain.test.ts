@@ -1,14 +1,13 @@
 import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { mapColumns } from '../../src/chain-format/index.ts';
+import { detectDateOrder, parseInstant, parseNumber } from '../../src/cell-text/index.ts';
+import { fileInMemory } from '../../src/table-file/index.ts';
 import {
   type ChainRow,
-  detectDateOrder,
   detectFormat,
   isProblem,
-  parseInstant,
-  parseNumber,
+  mapColumns,
   readChain,
   type RowProblem,
 } from '../../src/chain-file/index.ts';
@@ -16,14 +15,16 @@ import {
 const file = (name: string) => readFileSync(new URL(`../../../e2e/files/${name}`, import.meta.url));
 
 async function readAll(bytes: Uint8Array, chunk = bytes.length): Promise<{ rows: ChainRow[]; problems: RowProblem[] }> {
-  const detected = detectFormat(bytes.subarray(0, 1 << 16), { isWhole: bytes.length <= 1 << 16 });
+  const detected = await detectFormat(bytes.subarray(0, 1 << 16), { isWhole: bytes.length <= 1 << 16 });
   if (!detected.ok) throw new Error(detected.reason);
-  async function* source() {
+  async function* pieces() {
     for (let i = 0; i < bytes.length; i += chunk) yield bytes.subarray(i, i + chunk);
   }
+  const source = { ...fileInMemory(bytes), bytes: pieces };
   const rows: ChainRow[] = [];
   const problems: RowProblem[] = [];
-  for await (const row of readChain(source(), { ...detected, typed: {}, zone: '+01:00', sessionClose: '17:30' })) {
+  const read = { ...detected, typed: {}, zone: '+01:00', sessionClose: '17:30' };
+  for await (const row of readChain(source, 'csv', read)) {
     if (isProblem(row)) problems.push(row);
     else rows.push(row);
   }
@@ -31,7 +32,7 @@ async function readAll(bytes: Uint8Array, chunk = bytes.length): Promise<{ rows:
 }
 
 test('semicolons, decimal commas, other headers and a byte-order mark are recognised', async () => {
-  const detected = detectFormat(file('heston-localised.csv'), { isWhole: true });
+  const detected = await detectFormat(file('heston-localised.csv'), { isWhole: true });
   expect(detected).toMatchObject({
     ok: true,
     format: { encoding: 'utf-8', delimiter: ';', decimal: ',', dateOrder: 'dmy' },
@@ -97,14 +98,14 @@ test('each kind of bad cell is named with its line, field, value and remedy', as
   }
 });
 
-test('binary, empty and tableless files are told apart', () => {
-  expect(detectFormat(new Uint8Array(0), { isWhole: true })).toEqual({ ok: false, reason: 'empty' });
-  expect(detectFormat(Buffer.from('\n \n'), { isWhole: true })).toEqual({ ok: false, reason: 'empty' });
-  expect(detectFormat(Uint8Array.of(0x50, 0x4b, 3, 4, 0, 0), { isWhole: true })).toEqual({
+test('binary, empty and tableless files are told apart', async () => {
+  expect(await detectFormat(new Uint8Array(0), { isWhole: true })).toEqual({ ok: false, reason: 'empty' });
+  expect(await detectFormat(Buffer.from('\n \n'), { isWhole: true })).toEqual({ ok: false, reason: 'empty' });
+  expect(await detectFormat(Uint8Array.of(0x50, 0x4b, 3, 4, 0, 0), { isWhole: true })).toEqual({
     ok: false,
     reason: 'binary',
   });
-  expect(detectFormat(Buffer.from('just some words\nand more'), { isWhole: true })).toEqual({
+  expect(await detectFormat(Buffer.from('just some words\nand more'), { isWhole: true })).toEqual({
     ok: false,
     reason: 'no-table',
   });
@@ -135,6 +136,6 @@ test('day and month are told apart where the numbers allow, and called ambiguous
 
 test('a column goes to at most one field, the surest word first', () => {
   expect(
-    mapColumns(['Date', 'Snapshot', 'Symbol', 'Spot', 'Expiry', 'Right', 'K', 'Bid', 'Ask', 'Strike']),
+    mapColumns(['Date', 'Snapshot', 'Symbol', 'Spot', 'Expiry', 'Right', 'K', 'Bid', 'Ask', 'Strike']).mapping,
   ).toMatchObject({ asOf: 1, strike: 9, side: 5 });
 });

@@ -89,5 +89,6 @@
   {#snippet aside()}<Reading
       sentences={chainReading(view.picture, focus, view.context)}
       onaction={view.act}
+      picture={view.picture}
     />{/snippet}
 </ViewFrame>

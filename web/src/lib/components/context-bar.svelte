@@ -25,6 +25,7 @@
   </h1>
   <span>
     <Figure id="price" text={numberText(picture.price, decimals)} />
+    {#if picture.priceSource === 'parity'}<span class="quiet text-[11.5px]">implied by parity</span>{/if}
     {#if change !== null}
       <span class={change >= 0 ? 'text-gain' : 'text-loss'}>
         {change >= 0 ? '▲' : '▼'}

@@ -1,14 +1,18 @@
 <!-- Sentences made from the numbers on the screen; each number opens its Workings. -->
 <script lang="ts">
   import Figure from './figure.svelte';
+  import MissingHistory from './missing-history.svelte';
+  import type { Picture } from '$lib/schema/picture';
   import type { Sentence, SentenceAction } from '$lib/reading/sentence';
 
   interface Props {
     sentences: Sentence[];
     /** What a sentence may offer to do */
     onaction?: (action: SentenceAction) => void;
+    /** Whose history may be missing */
+    picture?: Picture;
   }
-  let { sentences, onaction }: Props = $props();
+  let { sentences, onaction, picture }: Props = $props();
 </script>
 
 <section aria-label="Reading" class="space-y-3">
@@ -29,3 +33,4 @@
     </p>
   {/each}
 </section>
+{#if picture}{#key picture.underlying.symbol}<MissingHistory {picture} />{/key}{/if}

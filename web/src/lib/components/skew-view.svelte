@@ -129,7 +129,11 @@
     {/if}
   {/snippet}
   {#snippet aside()}
-    <Reading sentences={skewReading(view.picture, view.focus, view.context, view.borrow?.state)} onaction={view.act} />
+    <Reading
+      sentences={skewReading(view.picture, view.focus, view.context, view.borrow?.state)}
+      onaction={view.act}
+      picture={view.picture}
+    />
     <section class="mt-5">
       <h2 class="small-caps mb-1">By expiry</h2>
       <TableMenu name={`${view.picture.underlying.symbol} skew by expiry`} />

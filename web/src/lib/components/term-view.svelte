@@ -178,5 +178,9 @@
       {/if}
     {/if}
   {/snippet}
-  {#snippet aside()}<Reading sentences={termReading(view.picture, view.context)} onaction={view.act} />{/snippet}
+  {#snippet aside()}<Reading
+      sentences={termReading(view.picture, view.context)}
+      onaction={view.act}
+      picture={view.picture}
+    />{/snippet}
 </ViewFrame>

@@ -35,6 +35,15 @@ export function judgedSentences(picture: Picture, expiries: ExpiryPicture[], con
       : `${subject} ${faultyCount} ${faultyCount === 1 ? 'quote is' : 'quotes are'} faulty (${words(faulty)})`,
     unfitCount === 0 ? '.' : `; ${unfitCount} more ${unfitCount === 1 ? 'is' : 'are'} not fitted (${words(unfit)}).`,
   ]);
+  const made = expiries.filter((e) => e.quotedIn === 'volatility').length;
+  if (made > 0)
+    sentences.push([
+      made === expiries.length
+        ? 'These quotes were brought in volatility: the prices are computed from it, at the width chosen then.'
+        : `The quotes of ${made} of them were brought in volatility: their prices are computed from it.`,
+    ]);
+  if (picture.priceSource === 'parity')
+    sentences.push(['The price of the underlying was not in the file; parity implies it from the nearest expiry.']);
   if (context.restored.length > 0) {
     const n = context.restored.length;
     sentences.push([

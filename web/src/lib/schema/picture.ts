@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { borrowedSmilePicture } from './borrow.ts';
-import { expiryDate, figure, instantText, optionSide, symbolText } from './quantity.ts';
+import { expiryDate, figure, instantText, optionSide, symbolText, zoneText } from './quantity.ts';
 import { smileDescriptionWith } from './smile.ts';
 
 /** Why a quote is not used. */
@@ -21,6 +21,8 @@ export const underlyingSummary = z
     currency: z.string(),
     foreignCurrency: z.string().nullable(),
     zone: z.string(),
+    /** Time of day, HH:MM in its zone, that an expiry's date means */
+    sessionClose: z.string(),
     optionTick: figure,
     underlyingTick: figure,
   })
@@ -28,7 +30,26 @@ export const underlyingSummary = z
 export type UnderlyingSummary = z.infer<typeof underlyingSummary>;
 
 /** What of an underlying can be changed. */
-export const underlyingChange = z.strictObject({ symbol: symbolText }).meta({ id: 'UnderlyingChange' });
+export const underlyingChange = z
+  .strictObject({
+    symbol: symbolText.optional(),
+    kind: underlyingSummary.shape.kind.optional(),
+    exercise: underlyingSummary.shape.exercise.optional(),
+    model: underlyingSummary.shape.model.optional(),
+    multiplier: z.number().positive().max(1e9).optional(),
+    currency: z
+      .string()
+      .regex(/^[A-Z]{3}$/, 'three capital letters, ISO 4217')
+      .optional(),
+    zone: zoneText.optional(),
+    sessionClose: z
+      .string()
+      .regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'HH:MM')
+      .optional(),
+  })
+  .refine((change) => Object.values(change).some((value) => value !== undefined), 'name what is to change')
+  .meta({ id: 'UnderlyingChange' });
+export type UnderlyingChange = z.infer<typeof underlyingChange>;
 
 const standing = z
   .object({ rank: figure, percentile: z.number(), low: z.number(), high: z.number(), count: z.number() })
@@ -82,6 +103,8 @@ export const expiryPicture = z
         }),
       ])
       .nullable(),
+    /** What the quotes were made of: prices, or volatilities at which they were computed */
+    quotedIn: z.enum(['price', 'volatility']),
     pairsUsed: z.number(),
     pairsLeftOut: z.array(z.number()),
     smile: smileDescriptionWith({
@@ -164,6 +187,8 @@ export const picture = z
     maturities: z.array(
       z.object({ days: z.number(), atm: z.number(), riskReversal25: figure, butterfly25: figure, forward: z.number() }),
     ),
+    /** Whether the price is quoted, or was implied by parity because a file lacked it */
+    priceSource: z.enum(['quote', 'parity']),
     /** Prices of the delivery months of a future, nearest first */
     futuresCurve: z.object({ deliveries: z.array(expiryDate), prices: z.array(z.number()) }).nullable(),
     term: z.object({ name: z.enum(['contango', 'backwardation', 'flat', 'humped']), slope: z.number() }).nullable(),

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { TABLE_FORMATS, TABLE_KINDS } from '@umwelt/market/table-format';
+import { guessedTerms, importPreview, importTerms, jsonParameter, sessionCloseText } from './chain-import.ts';
 import { instantText, zoneText } from './quantity.ts';
 
 export const tableKind = z.enum(TABLE_KINDS);
@@ -27,12 +28,45 @@ export const tableImport = z.object({
   fileName: z.string().max(255).default('table'),
   /** Underlying or currency of all rows, where the file has no such column */
   of: z.string().min(1).max(32).optional(),
-  zone: zoneText.default('+01:00'),
+  zone: zoneText.optional(),
+  sessionClose: sessionCloseText.optional(),
+  /** Of underlyings that are not stored yet, as JSON */
+  terms: jsonParameter.pipe(importTerms.partial()).optional(),
   /** Of a file that was uploaded before */
   upload: z.uuid().optional(),
 });
 export type TableImport = Omit<z.infer<typeof tableImport>, 'upload'>;
 
 export const tableImportResult = z
-  .object({ table: tableKind, rows: z.number(), underlyings: z.array(z.string()) })
+  .object({
+    table: tableKind,
+    /** Null when nothing was changed, so that there is nothing to take back */
+    id: z.string().nullable(),
+    rows: z.number(),
+    /** Rows that were new or stored otherwise */
+    changed: z.number(),
+    underlyings: z.array(z.string()),
+  })
   .meta({ id: 'TableImportResult' });
+
+/** What an import of a table would do. */
+export const tablePreview = z
+  .object({
+    table: tableKind.exclude(['chains']),
+    /** Underlying or currency of all rows, where the file has no such column; null where it is not known yet */
+    of: z.string().nullable(),
+    /** Whether the file lacks the column */
+    isOfNeeded: z.boolean(),
+    rows: z.number(),
+    problems: z.array(tableProblem),
+    slices: z.object({ new: z.number(), changed: z.number(), same: z.number() }),
+    columns: z.array(z.string()),
+    first: z.array(z.array(z.string())),
+    underlyings: z.array(z.object({ symbol: z.string(), isNew: z.boolean(), terms: guessedTerms })),
+  })
+  .meta({ id: 'TablePreview' });
+export type TablePreview = z.infer<typeof tablePreview>;
+
+/** What any file would do, by what it holds. */
+export const filePreview = z.discriminatedUnion('table', [importPreview, tablePreview]);
+export type FilePreview = z.infer<typeof filePreview>;

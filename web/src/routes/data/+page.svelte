@@ -2,13 +2,13 @@
   import type { PageProps } from './$types';
   import FeedPanel from '$lib/components/data/feed-panel.svelte';
   import ImportsList from '$lib/components/data/imports-list.svelte';
+  import OwnUnderlyings from '$lib/components/data/own-underlyings.svelte';
   import OddSymbols from '$lib/components/data/odd-symbols.svelte';
   import ProcessesPanel from '$lib/components/data/processes-panel.svelte';
   import QualityTable from '$lib/components/data/quality-table.svelte';
   import StoredTable from '$lib/components/data/stored-table.svelte';
-  import TableImport from '$lib/components/data/table-import.svelte';
   import WorkPanel from '$lib/components/data/work-panel.svelte';
-  import ImportPanel from '$lib/components/import-panel.svelte';
+  import ImportPanel from '$lib/components/import/import-panel.svelte';
 
   let { data }: PageProps = $props();
 </script>
@@ -20,7 +20,6 @@
 <main class="flex min-h-0 grow max-[900px]:flex-col">
   <section class="min-w-0 grow overflow-auto px-4 py-4" aria-label="Import, feed and work">
     <ImportPanel />
-    <TableImport />
     <ImportsList imports={data.imports} />
     <FeedPanel />
     <WorkPanel />
@@ -32,6 +31,7 @@
     aria-label="What is stored"
   >
     <OddSymbols symbols={data.stored.map((s) => s.symbol)} />
+    <OwnUnderlyings underlyings={data.own} />
     <StoredTable stored={data.stored} currencies={data.currencies} />
   </aside>
 </main>

@@ -27,14 +27,15 @@
 <div class="flex h-full min-h-[420px] flex-col {history.isLoading ? 'opacity-60' : ''}">
   <p class="text-[12.5px]" data-testid="skew-year">
     {#each standings as { name, standing } (name)}
-      {#if standing}
+      {#if standing && sessions.length > 1}
         <span class="mr-4"
           >{names[name]} now <b>{pointsText(standing.value)}</b>, the {ordinalText(standing.percentile)} percentile of {standing.count}
           sessions ({pointsText(standing.low)} to {pointsText(standing.high)})</span
         >
       {/if}
     {/each}
-    {#if changes.length === 0}<span class="quiet">the dearer side did not change</span>{:else}
+    {#if sessions.length < 2}{''}{:else if changes.length === 0}<span class="quiet">the dearer side did not change</span
+      >{:else}
       <span
         >dearer side changed {changes
           .map((c) => `${dateText(c.date, asOf)} to ${c.to === 'call' ? 'calls' : 'puts'}`)
@@ -42,5 +43,13 @@
       >
     {/if}
   </p>
-  <div class="min-h-0 grow"><Plot {figure} label="Skew through the past year" /></div>
+  {#if sessions.length < 2}
+    <p class="mt-6 font-serif text-[14.5px]">
+      {history.isLoading
+        ? 'Fetching the year…'
+        : `${sessions.length === 0 ? 'No session' : 'One session'} is stored; a line through time takes two or more.`}
+    </p>
+  {:else}
+    <div class="min-h-0 grow"><Plot {figure} label="Skew through the past year" /></div>
+  {/if}
 </div>

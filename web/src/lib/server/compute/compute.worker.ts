@@ -1,10 +1,13 @@
 import { writeChain } from '@umwelt/market/chain-file';
 import { writeTable } from '@umwelt/market/table-file';
+import { guessTerms, implyPrice } from '@umwelt/market/terms';
 import type { z } from 'zod';
 import { chainRows } from '../../figures/chain-rows.ts';
 import { impliedVolatilityRequest, priceRequest } from '../../schema/price.ts';
 import { surfaceFitRequest } from '../../schema/surface-fit.ts';
 import { issueDetails } from '../http/problem.ts';
+import { madeQuotes as quotesAtVolatilities } from '../imports/made-quotes.ts';
+import { previewSmile as smileOfSlices } from '../imports/preview-smile.ts';
 import { fitSurface } from '../services/fit-surface.ts';
 import { instantMeasures } from '../services/instant-measures.ts';
 import { pictureOf } from '../services/picture-of.ts';
@@ -99,3 +102,8 @@ export const chainFile: Task<'chainFile'> = ({ symbol, zone, slices }) =>
       { format: 'parquet', zone },
     ),
   );
+
+export const terms: Task<'terms'> = (evidence) => guessTerms(evidence);
+export const impliedPrices: Task<'impliedPrices'> = ({ slices, isFuture }) => implyPrice(slices, { isFuture });
+export const madeQuotes: Task<'madeQuotes'> = (o) => quotesAtVolatilities(o);
+export const previewSmile: Task<'previewSmile'> = (o) => smileOfSlices(o);

@@ -6,7 +6,13 @@ import type { ShownTableRequest } from '../../schema/shown-table.ts';
 import type { ExpiryPicture } from '../../schema/picture.ts';
 import type { VolatilityInForce } from '../../figures/volatility-in-force.ts';
 import type { ChainRow } from '../../schema/chain-row.ts';
+import type { Slice } from '@umwelt/core/surface';
 import type { TableFormat, TableKind, TableRecord } from '@umwelt/market/table-format';
+import type { GuessedTerms, TermsEvidence } from '@umwelt/market/terms';
+import type { PreviewSmile } from '../../schema/chain-import.ts';
+import type { MadeQuotes } from '../imports/made-quotes.ts';
+import type { GatheredSlice } from '../repositories/chain-staging.ts';
+import type { Carry } from '../services/derive-stored.ts';
 
 export type RowsKind = 'price' | 'implied-volatility';
 export type RowsAccuracy = 'fast' | 'default' | 'exact' | undefined;
@@ -35,6 +41,14 @@ export interface ComputeTasks {
   picture: [PictureInput, string];
   chain: [{ expiry: ExpiryPicture; inForce: VolatilityInForce }, ChainRow[]];
   measures: [MeasuresInput, StoredMeasures];
+  /** Terms that the quotes of a file betray */
+  terms: [TermsEvidence, GuessedTerms];
+  /** Prices of an underlying by parity, one for each slice */
+  impliedPrices: [{ slices: Slice[]; isFuture: boolean }, number[] | undefined];
+  /** Prices at quoted volatilities */
+  madeQuotes: [{ slices: GatheredSlice[]; carry: Carry; width: number }, (MadeQuotes | null)[]];
+  /** A smile that a file would give */
+  previewSmile: [{ slices: GatheredSlice[]; carry: Carry; zone: string }, PreviewSmile | null];
   workbook: [ShownTableRequest, Uint8Array];
   /** Parquet of whole slices */
   chainFile: [{ symbol: string; zone: string; slices: StoredSlice[] }, Uint8Array];

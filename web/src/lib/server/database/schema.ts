@@ -1,6 +1,7 @@
 import type { SmileDescription } from '@umwelt/core/surface';
 import { LISTED_SPREAD_KINDS, type TradedLeg } from '@umwelt/market/quote-source';
 import {
+  bigint,
   bigserial,
   boolean,
   date,
@@ -29,6 +30,11 @@ const prices = () => doublePrecision().array().notNull();
 export const ROW_SOURCES = ['demo', 'user'] as const;
 export type RowSource = (typeof ROW_SOURCES)[number];
 const sourceColumn = () => text({ enum: ROW_SOURCES }).notNull();
+/** The import that last wrote a row, if one did: what it wrote can be taken back while nothing later has touched the row. */
+const importColumn = () => uuid();
+/** What a slice's quotes were made of, and whether its underlying's price is quoted or was implied by parity. */
+export const QUOTED_IN = ['price', 'volatility'] as const;
+export const PRICE_SOURCES = ['quote', 'parity'] as const;
 
 /** What options are written on. */
 export const underlyings = pgTable('underlyings', {
@@ -53,6 +59,8 @@ export const contractTerms = pgTable('contract_terms', {
   /** Of a currency pair: its rate is the pair's yield */
   foreignCurrency: text(),
   zone: text().notNull(),
+  /** Time of day, HH:MM, that a date without one means */
+  sessionClose: text().notNull().default('17:30'),
   /** Smallest price step of an option, for display; null when unknown */
   optionTick: doublePrecision(),
   underlyingTick: doublePrecision(),
@@ -87,9 +95,17 @@ const sliceColumns = () => ({
  * All quotes of one underlying and expiry at one instant: array columns by ascending strike, NaN for none. Partitioned by
  * month of the instant (see the migration); `ensure_slices_partition` makes a month's partition before its first row.
  */
-export const slices = pgTable('slices', { ...sliceColumns(), source: sourceColumn() }, (t) => [
-  primaryKey({ columns: [t.underlyingId, t.instant, t.expiry] }),
-]);
+export const slices = pgTable(
+  'slices',
+  {
+    ...sliceColumns(),
+    source: sourceColumn(),
+    quotedIn: text({ enum: QUOTED_IN }).notNull().default('price'),
+    priceSource: text({ enum: PRICE_SOURCES }).notNull().default('quote'),
+    importId: importColumn(),
+  },
+  (t) => [primaryKey({ columns: [t.underlyingId, t.instant, t.expiry] })],
+);
 
 /**
  * The newest quotes of the feed, for underlyings that somebody looks at. Unlogged: the next wave writes them again. All of
@@ -137,6 +153,7 @@ export const dailyBars = pgTable(
     close: doublePrecision().notNull(),
     volume: doublePrecision().notNull(),
     source: sourceColumn(),
+    importId: importColumn(),
   },
   (t) => [primaryKey({ columns: [t.underlyingId, t.session] })],
 );
@@ -150,6 +167,7 @@ export const rateCurves = pgTable(
     days: prices(),
     rates: prices(),
     source: sourceColumn(),
+    importId: importColumn(),
   },
   (t) => [primaryKey({ columns: [t.currency, t.session] })],
 );
@@ -166,6 +184,7 @@ export const events = pgTable(
     kind: text().notNull(),
     label: text().notNull(),
     source: sourceColumn(),
+    importId: importColumn(),
   },
   (t) => [uniqueIndex().on(t.underlyingId, t.instant, t.kind, t.label)],
 );
@@ -181,6 +200,7 @@ export const dividends = pgTable(
     instant: instantColumn().notNull(),
     amount: doublePrecision().notNull(),
     source: sourceColumn(),
+    importId: importColumn(),
   },
   (t) => [primaryKey({ columns: [t.underlyingId, t.exDate] })],
 );
@@ -347,11 +367,36 @@ export const imports = pgTable(
     rows: integer().notNull(),
     slices: integer().notNull(),
     table: text().notNull().default('chains'),
+    /** Rows of the file that could not be read and were left out */
+    leftOut: integer().notNull().default(0),
+    /** Whether it can be taken back: `never` from before this was kept, `dropped` when too many came after it */
+    undo: text({ enum: ['possible', 'undone', 'dropped', 'never'] })
+      .notNull()
+      .default('never'),
+    /** Bytes of what it replaced */
+    imageBytes: bigint({ mode: 'number' }).notNull().default(0),
     /** Why it was refused; null when it was stored */
     refusal: jsonb().$type<ImportRefusal>(),
     createdAt: instantColumn().notNull().defaultNow(),
   },
   (t) => [index().on(t.owner, t.sha256)],
+);
+
+/** What an import replaced, row by row, for taking it back. */
+export const importImages = pgTable(
+  'import_images',
+  {
+    importId: uuid()
+      .notNull()
+      .references(() => imports.id, { onDelete: 'cascade' }),
+    /** Table of the database */
+    table: text().notNull(),
+    /** Primary key of the row */
+    key: jsonb().notNull(),
+    /** The row before; null when there was none */
+    before: jsonb(),
+  },
+  (t) => [primaryKey({ columns: [t.importId, t.table, t.key] })],
 );
 
 /** How a user mapped files with these headers. */

@@ -1,11 +1,13 @@
-import type { ImportFailure } from '../imports/import-chain.ts';
+import type { ImportFailure } from '../imports/import-failure.ts';
 import type { ReceiveResult } from '../imports/spool.ts';
 import { problem } from './problem.ts';
 
 const UNREADABLE = {
   empty: 'The file is empty.',
-  binary: 'The file is not text: it holds control characters. Export the chain as CSV.',
-  'no-table': 'No columns were found: a header line and cells divided by comma, semicolon, tab or bar are needed.',
+  binary:
+    'The file is neither text nor JSON, a workbook (xlsx) or Parquet: it holds control characters. Export the chain as CSV.',
+  'no-table':
+    'No columns were found: a header line and cells divided by comma, semicolon, tab or bar are needed, or a sheet, JSON or Parquet with such columns.',
   'no-rows': 'The file has a header but no rows.',
   malformed: 'A cell or row is longer than 64 kB; the quotes around a cell are probably not closed.',
 } as const;
@@ -37,6 +39,16 @@ export function importProblem(failure: ImportFailure): Response {
       return problem(422, 'import-rejected', {
         detail: `No column was found for ${failure.columns.join(', ')}. Map it to a column of the file.`,
         more: { reason: failure.reason, missing: failure.columns },
+      });
+    case 'unreadable':
+      return problem(422, 'import-unreadable', {
+        detail: `The file is ${failure.remedy}.`,
+        more: { reason: failure.reason },
+      });
+    case 'no-price':
+      return problem(422, 'import-rejected', {
+        detail: `The price of ${failure.symbol} is not in the file, and too few strikes have call and put for parity to imply it. Type it in.`,
+        more: { reason: failure.reason, symbol: failure.symbol },
       });
     case 'bad-rows':
       return problem(422, 'import-rejected', {

@@ -2,7 +2,14 @@ import { createDocument, type ZodOpenApiPathsObject } from 'zod-openapi';
 import { z } from 'zod';
 import { pictureQuery } from '../../schema/as-of-context.ts';
 import { feedCommand, feedStatus, jobGroup, processStatus } from '../../schema/live.ts';
-import { tableExport, tableImport, tableImportResult, tableKind } from '../../schema/table-export.ts';
+import {
+  filePreview,
+  tableExport,
+  tableImport,
+  tableImportResult,
+  tableKind,
+  tablePreview,
+} from '../../schema/table-export.ts';
 import { importOptions, importPreview, importResult } from '../../schema/chain-import.ts';
 import { expiryPicture, picture, underlyingChange, underlyingSummary } from '../../schema/picture.ts';
 import {
@@ -64,6 +71,19 @@ const readiness = z.object({
 const importQuery = z.object({
   options: z.string().optional().meta({ description: 'ImportOptions as JSON' }),
   upload: z.uuid().optional().meta({ description: 'Of a file that was uploaded before, in place of a body' }),
+  beside: z.uuid().optional().meta({ description: 'Of another that belongs to it, as the puts to the calls' }),
+});
+const previewQuery = importQuery.extend({ fileName: z.string().max(255).optional() });
+const anyFile = {
+  content: {
+    'text/csv': { schema: z.string() },
+    'application/json': { schema: z.string() },
+    'application/octet-stream': { schema: z.string() },
+  },
+};
+
+const tableImportText = tableImport.omit({ terms: true }).extend({
+  terms: z.string().optional().meta({ description: 'Terms of new underlyings as JSON' }),
 });
 
 const paths: ZodOpenApiPathsObject = {
@@ -142,15 +162,28 @@ const paths: ZodOpenApiPathsObject = {
       responses: ok(underlyingSummary.extend({ first: figureInstant(), latest: figureInstant() }), 'Underlying'),
     },
     patch: {
-      summary: 'Give an imported underlying another symbol; the old one leads to it',
+      summary:
+        'Give an imported underlying another symbol, which the old one leads to, or other terms, under which a job derives it anew',
       requestParams: { path: asOfParameters.path },
       requestBody: { content: { 'application/json': { schema: underlyingChange } } },
-      responses: ok(underlyingSummary, 'Underlying'),
+      responses: ok(underlyingSummary.extend({ job: z.uuid().optional() }), 'Underlying'),
     },
     delete: {
       summary: 'Take an imported underlying out with all that is stored of it',
       requestParams: { path: asOfParameters.path },
       responses: { '204': { description: 'It is gone' }, '4XX': failure, '5XX': failure },
+    },
+  },
+  '/underlyings/{symbol}/instants': {
+    get: {
+      summary: 'Instants at which quotes of an underlying are stored, newest first',
+      requestParams: { path: asOfParameters.path },
+      responses: ok(z.object({ instants: z.array(instantText) }), 'Instants'),
+    },
+    delete: {
+      summary: 'Take out what was imported at some instants',
+      requestParams: { path: asOfParameters.path, query: z.object({ instant: z.array(z.string()) }) },
+      responses: ok(z.object({ removed: z.number() }), 'How many slices'),
     },
   },
   '/exports/{table}/{symbol}': {
@@ -175,8 +208,8 @@ const paths: ZodOpenApiPathsObject = {
   '/imports/tables/{table}': {
     post: {
       summary: 'Import bars, rates, dividends or events, all or nothing',
-      requestParams: { path: z.object({ table: tableKind.exclude(['chains']) }), query: tableImport },
-      requestBody: { content: { 'text/csv': { schema: z.string() } } },
+      requestParams: { path: z.object({ table: tableKind.exclude(['chains']) }), query: tableImportText },
+      requestBody: anyFile,
       responses: ok(tableImportResult, 'Imported'),
     },
   },
@@ -204,14 +237,23 @@ const paths: ZodOpenApiPathsObject = {
   '/imports': {
     get: {
       summary: 'Imports, newest first',
-      responses: ok(z.object({ imports: z.array(z.looseObject({ id: z.string(), fileName: z.string() })) }), 'Imports'),
+      responses: ok(
+        z.object({ imports: z.array(z.looseObject({ id: z.string(), fileName: z.string(), undo: z.string() })) }),
+        'Imports',
+      ),
     },
   },
   '/jobs/{group}': {
     get: {
-      summary: 'Jobs of one group',
+      summary: 'Jobs of one group, or the one job of an id',
       requestParams: { path: z.object({ group: z.string() }) },
-      responses: ok(z.object({ jobs: z.array(z.looseObject({ id: z.string(), state: z.string() })) }), 'Jobs'),
+      responses: ok(
+        z.union([
+          z.object({ jobs: z.array(z.looseObject({ id: z.string(), state: z.string() })) }),
+          z.looseObject({ id: z.string(), state: z.string(), share: z.number() }),
+        ]),
+        'Jobs',
+      ),
     },
     delete: {
       summary: 'Cancel what a group of jobs has not done yet',
@@ -272,20 +314,53 @@ const paths: ZodOpenApiPathsObject = {
   '/underlyings/{symbol}/spreads': view('Listed spreads as last quoted in the session', spreadsResponse),
   '/imports/chains': {
     post: {
-      summary: 'Import a chain file, all or nothing',
+      summary:
+        'Import a chain: text of any delimiter, a workbook, JSON or Parquet, one row a quote or a strike; rows that cannot be read are left out and counted, unless badRows is refuse',
       requestParams: {
         query: importQuery,
       },
       requestBody: { content: { 'text/csv': { schema: z.string() } } },
-      responses: ok(importResult, 'Imported, or unchanged when the same file was imported before'),
+      responses: ok(importResult, 'Imported, or unchanged when all of it is stored already'),
     },
   },
   '/imports/chains/preview': {
     post: {
-      summary: 'What an import of a file would read',
-      requestParams: { query: importQuery },
-      requestBody: { content: { 'text/csv': { schema: z.string() } } },
+      summary: 'What an import of a chain would do; nothing is stored',
+      requestParams: { query: previewQuery },
+      requestBody: anyFile,
       responses: ok(importPreview, 'Preview'),
+    },
+  },
+  '/imports/tables/{table}/preview': {
+    post: {
+      summary: 'What an import of a table would do; nothing is stored',
+      requestParams: { path: z.object({ table: tableKind.exclude(['chains']) }), query: tableImportText },
+      requestBody: anyFile,
+      responses: ok(tablePreview, 'Preview'),
+    },
+  },
+  '/imports/preview': {
+    post: {
+      summary: 'What any file holds, recognised by its columns, and what an import of it would do',
+      requestParams: { query: previewQuery },
+      requestBody: anyFile,
+      responses: ok(filePreview, 'Preview of a chain or of a table'),
+    },
+  },
+  '/imports/refused': {
+    delete: {
+      summary: 'Take refused files off the list of imports',
+      responses: ok(z.object({ cleared: z.number() }), 'How many'),
+    },
+  },
+  '/imports/{id}': {
+    delete: {
+      summary: 'Take an import back; rows that were changed since stay and are counted',
+      requestParams: { path: z.object({ id: z.string() }) },
+      responses: ok(
+        z.object({ restored: z.number(), kept: z.number(), removed: z.array(z.string()) }),
+        'What became of its rows, and underlyings of which nothing is left',
+      ),
     },
   },
 };

@@ -10,6 +10,7 @@ export const MAX_UPLOAD_BYTES = 1 << 29;
 /** A body as a file, received whole; or the problem document to answer with. */
 export async function receiveBody(
   request: Request,
+  name?: string,
 ): Promise<{ ok: true; file: SpooledFile } | { ok: false; response: Response }> {
   // Without a type the body is not handed on at all.
   if (!request.headers.has('content-type')) {
@@ -17,31 +18,34 @@ export async function receiveBody(
     return { ok: false, response: problem(400, 'invalid-request', { detail }) };
   }
   const body = (request.body ?? new Blob([]).stream()) as unknown as AsyncIterable<Uint8Array>;
-  const received = await uploadSpool().receive(body, MAX_UPLOAD_BYTES);
+  const received = await uploadSpool().receive(body, MAX_UPLOAD_BYTES, name);
   return received.ok ? received : { ok: false, response: receiveProblem(received) };
 }
 
 /**
- * Does something with the file that a request names by `upload=`, or else carries as its body, which is removed afterwards.
+ * Does something with the files that a request names by `upload=` and `beside=`, or else with the one that it carries as its
+ * body, which is removed afterwards.
  * @param o.left tells that the client has gone
  * @param work gets the pool of connections that imports share, and a signal for when the client has gone
  */
-export async function withReceivedFile(
+export async function withReceivedFiles(
   request: Request,
-  { upload, left }: { upload: string | undefined; left: AbortSignal },
-  work: (file: SpooledFile, connection: Connection, signal: AbortSignal) => Promise<Response>,
+  { upload, beside, left }: { upload: string | undefined; beside?: string; left: AbortSignal },
+  work: (files: [SpooledFile, ...SpooledFile[]], connection: Connection, signal: AbortSignal) => Promise<Response>,
 ): Promise<Response> {
   const spool = uploadSpool();
   if (upload !== undefined) {
     const file = spool.find(upload);
-    if (!file) return goneUpload();
-    return spool.use(file, () => work(file, importStore(), left));
+    const second = beside === undefined ? undefined : spool.find(beside);
+    if (!file || (beside !== undefined && !second)) return goneUpload();
+    const both = () => work(second ? [file, second] : [file], importStore(), left);
+    return spool.use(file, () => (second ? spool.use(second, both) : both()));
   }
   const received = await receiveBody(request);
   if (!received.ok) return received.response;
   const { file } = received;
   try {
-    return await spool.use(file, () => work(file, importStore(), left));
+    return await spool.use(file, () => work([file], importStore(), left));
   } finally {
     await spool.remove(file.id);
   }

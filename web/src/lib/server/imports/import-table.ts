@@ -1,8 +1,11 @@
 import { FILE_LIMITS, type FileLimits } from '@umwelt/market/file-limits';
 import type { TableProblem } from '@umwelt/market/table-file';
+import { currencyPair, type GuessedTerms, guessTerms } from '@umwelt/market/terms';
+import { SESSION_CLOSE, VELDMAR_ZONE } from '@umwelt/market/zone';
 import type { TableImport } from '../../schema/table-export.ts';
 import { type Connection, onTransaction } from '../database/connect.ts';
-import { recordRefusal, recordTableImport } from '../repositories/imports.ts';
+import { recordNewUnderlying, trimImages } from '../repositories/import-images.ts';
+import { forgetImport, recordImport, recordRefusal } from '../repositories/imports.ts';
 import {
   copyTableRows,
   createTableStaging,
@@ -12,19 +15,20 @@ import {
   stagedSymbols,
   storeStagedRows,
 } from '../repositories/table-staging.ts';
-import { insertUnderlying } from '../repositories/underlyings.ts';
+import { insertUnderlying, type NewUnderlying, type StoredUnderlying } from '../repositories/underlyings.ts';
 import { clearPictures } from '../services/picture.ts';
-import { type ImportFailure, readFailure, ReaderFailed, withoutNul } from './import-chain.ts';
-import { copyRead, readApart } from './read-apart.ts';
+import { type ImportFailure, readFailure, ReaderFailed, withoutNul } from './import-failure.ts';
+import { copyRead, ReaderProcess, type ReadOutcome } from './read-apart.ts';
 import type { SpooledFile } from './spool.ts';
 
-export type { ImportedTable };
 export type TableImportOutcome =
-  | { ok: true; rows: number; underlyings: string[] }
+  | { ok: true; id: string | null; rows: number; changed: number; underlyings: string[] }
   | { ok: false; reason: 'bad-rows'; problems: TableProblem[] }
   | { ok: false; reason: 'unreadable'; failure: ImportFailure };
 
 const MOST_PROBLEMS = 200;
+
+type Sql = Parameters<typeof createTableStaging>[0];
 
 class Refused extends Error {
   readonly outcome: Extract<TableImportOutcome, { ok: false }>;
@@ -42,7 +46,7 @@ interface Undertaking {
   limits?: FileLimits;
 }
 
-/** Imports a table in one transaction, all or nothing; rows that are stored already are replaced. */
+/** Imports a table in one transaction, all or nothing; rows that are stored otherwise are replaced, and can be taken back. */
 export async function importTable(connection: Connection, owner: string, o: Undertaking): Promise<TableImportOutcome> {
   try {
     const done = await stageAndStore(connection, owner, o);
@@ -67,7 +71,7 @@ async function stageAndStore(
   connection: Connection,
   owner: string,
   o: Undertaking,
-): Promise<{ rows: number; underlyings: string[] }> {
+): Promise<Omit<Extract<TableImportOutcome, { ok: true }>, 'ok'>> {
   const { table, file, options } = o;
   const sql = await connection.sql.reserve();
   try {
@@ -88,16 +92,21 @@ async function stageAndStore(
     await sql`begin`;
     try {
       const database = onTransaction(sql as never, connection.sql);
+      const { fileName, ...remembered } = options;
+      const id = await recordImport(database, {
+        ...{ owner, fileName, table, sha256: file.sha256, options: remembered, rows, slices: 0, leftOut: 0 },
+      });
       const symbols = table === 'rates' ? [] : await stagedSymbols(sql);
       for (const { symbol, isKnown } of symbols) {
-        if (!isKnown) await insertUnderlying(database, plainUnderlying(symbol, options.zone));
+        if (!isKnown)
+          await recordNewUnderlying(sql, id, await insertUnderlying(database, newUnderlying(symbol, options)));
       }
-      await storeStagedRows(sql, table);
-      const { fileName, ...remembered } = options;
-      await recordTableImport(database, { owner, fileName, table, sha256: file.sha256, options: remembered, rows });
+      const changed = await storeStagedRows(sql, table, id);
+      if (changed > 0) await trimImages(sql, id);
+      else await forgetImport(database, id);
       o.signal?.throwIfAborted();
       await sql`commit`;
-      return { rows, underlyings: symbols.map((s) => s.symbol) };
+      return { id: changed > 0 ? id : null, rows, changed, underlyings: symbols.map((s) => s.symbol) };
     } catch (error) {
       await sql`rollback`.catch(() => undefined);
       throw error;
@@ -108,46 +117,72 @@ async function stageAndStore(
   }
 }
 
-async function stageRows(
-  sql: Parameters<typeof createTableStaging>[0],
+async function stageRows(sql: Sql, o: Undertaking): Promise<number> {
+  const end = await readTableInto(sql, o);
+  if (end.type !== 'table') throw new Refused({ ok: false, reason: 'unreadable', failure: readFailure(end) });
+  if (end.problems.length > 0)
+    throw new Refused({ ok: false, reason: 'bad-rows', problems: end.problems.slice(0, MOST_PROBLEMS) });
+  return end.rows;
+}
+
+/** Reads a table in a process apart into the staging table, which holds nothing of one with problems. */
+export async function readTableInto(
+  sql: Sql,
   { table, file, options, signal, limits = FILE_LIMITS }: Undertaking,
-): Promise<number> {
-  const { zone, of } = options;
-  const reading = readApart(
-    { kind: 'table', path: file.path, limits, table, of, zone, mostProblems: MOST_PROBLEMS },
-    { signal, onprogress: (share, count) => (file.progress = { stage: 'reading', share, rows: count }) },
-  );
+): Promise<Exclude<ReadOutcome, { type: 'chain' }>> {
+  const reader = new ReaderProcess({
+    signal,
+    onprogress: (share, count) => (file.progress = { stage: 'reading', share, rows: count }),
+  });
+  const reading = reader.read({
+    ...{ kind: 'table', path: file.path, limits, table, of: options.of, mostProblems: MOST_PROBLEMS },
+    zone: options.zone ?? VELDMAR_ZONE,
+  });
   const copy = await copyTableRows(sql);
   try {
     const end = await copyRead(reading, copy, signal);
     if (end.type === 'chain') throw new ReaderFailed('a chain came where a table was read');
-    if (end.type !== 'table') throw new Refused({ ok: false, reason: 'unreadable', failure: readFailure(end) });
-    if (end.problems.length > 0)
-      throw new Refused({ ok: false, reason: 'bad-rows', problems: end.problems.slice(0, MOST_PROBLEMS) });
-    await copy.end();
-    return end.rows;
+    if (end.type === 'table' && end.problems.length === 0) await copy.end();
+    else copy.abort(new Error('the file is not taken in'));
+    return end;
   } catch (error) {
     reading.rows.destroy();
     copy.abort(error instanceof Error ? error : new Error('interrupted'));
     throw error;
+  } finally {
+    reader.end();
   }
 }
 
-/** A new underlying with plain terms. */
-function plainUnderlying(symbol: string, zone: string) {
+/** Terms of an underlying of a table: as stored, as said, or as they are guessed of one without quotes. */
+export function termsOfTable(symbol: string, { terms = {} }: TableImport, stored?: StoredUnderlying): GuessedTerms {
+  const told = (of: object, reason: string) =>
+    Object.fromEntries(Object.entries(of).map(([field, value]) => [field, { value, reason }]));
+  if (stored) {
+    const { kind, exercise, model, multiplier, currency } = stored;
+    return told({ kind, exercise, model, multiplier, currency }, 'as stored') as unknown as GuessedTerms;
+  }
+  const facts = Object.entries(terms).map(([field, value]) => ({ field, value: String(value), from: 'you' }));
+  return { ...guessTerms({ symbol, slices: [], facts }), ...told(terms, 'you said so') };
+}
+
+/** A new underlying with these terms. */
+function newUnderlying(symbol: string, options: TableImport): NewUnderlying {
+  const { kind, exercise, model, multiplier, currency } = termsOfTable(symbol, options);
   return {
     symbol,
     name: symbol,
     sector: 'Imported',
-    source: 'import' as const,
-    kind: 'index' as const,
-    exercise: 'european' as const,
-    model: 'spot' as const,
-    settlement: 'cash' as const,
-    multiplier: 100,
-    currency: 'XTS',
-    foreignCurrency: null,
-    zone,
+    source: 'import',
+    kind: kind.value,
+    exercise: exercise.value,
+    model: model.value,
+    settlement: kind.value === 'index' || kind.value === 'currency' ? 'cash' : 'physical',
+    multiplier: multiplier.value,
+    currency: currency.value,
+    foreignCurrency: kind.value === 'currency' ? (currencyPair(symbol)?.[0] ?? null) : null,
+    zone: options.zone ?? VELDMAR_ZONE,
+    sessionClose: options.sessionClose ?? SESSION_CLOSE,
     optionTick: null,
     underlyingTick: null,
   };

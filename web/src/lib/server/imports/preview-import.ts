@@ -1,14 +1,16 @@
-import { detectFormat, isProblem, missingColumns, parseRow, type ReadChainOptions } from '@umwelt/market/chain-file';
-import { FILE_LIMITS } from '@umwelt/market/file-limits';
-import type { ColumnMapping } from '@umwelt/market/chain-format';
-import { SESSION_CLOSE, VELDMAR_ZONE } from '@umwelt/market/zone';
-import { importOptions, type ImportOptions, type ImportPreview } from '../../schema/chain-import.ts';
-import type { Database } from '../database/connect.ts';
-import { rememberedMapping } from '../repositories/imports.ts';
-import { findUnderlying } from '../repositories/underlyings.ts';
-import { headerKey, type ImportFailure, readFailure, ReaderFailed, sampleOf } from './import-chain.ts';
-import { readApart } from './read-apart.ts';
+import { isProblem, RowReader } from '@umwelt/market/chain-file';
+import { isoInZone } from '@umwelt/market/zone';
+import type { ImportOptions, ImportPreview } from '../../schema/chain-import.ts';
+import { compute } from '../compute/pool.ts';
+import { type Connection, type Database, onTransaction } from '../database/connect.ts';
+import * as staging from '../repositories/chain-staging.ts';
+import { carryOfTerms } from './complete-chain.ts';
+import { gatherStaged, type TermsOfSymbol } from './import-chain.ts';
+import { type ImportFailure, Rejected } from './import-failure.ts';
+import { type StagedChain, stageChain } from './stage-chain.ts';
 import type { SpooledFile } from './spool.ts';
+
+type Sql = Parameters<typeof staging.createStaging>[0];
 
 const SHOWN_ROWS = 12;
 const SHOWN_SYMBOLS = 50;
@@ -16,90 +18,109 @@ const SHOWN_SYMBOLS = 50;
 export type PreviewResult = { ok: true; preview: ImportPreview } | { ok: false; failure: ImportFailure };
 
 /**
- * What an import of a file would read: format and columns from its first bytes, rows and problems from all of it.
- * @param o.corrections what the user changed; absent on the first look, when a remembered mapping is used
+ * What an import of files would do: format, columns and terms as recognised, every row read, what is new and what would
+ * change, and the smile it would give. Nothing is stored.
+ * @param o.options what the user changed; absent on the first look, when a remembered mapping is used
  */
 export async function previewImport(
-  database: Database,
+  connection: Connection,
   owner: string,
-  o: { file: SpooledFile; corrections?: ImportOptions; signal?: AbortSignal },
+  o: { files: readonly SpooledFile[]; fileName: string; options?: ImportOptions; signal?: AbortSignal },
 ): Promise<PreviewResult> {
-  const { file, signal } = o;
-  const { sample, isWhole } = await sampleOf(file);
-  const detected = detectFormat(sample, { isWhole });
-  if (!detected.ok) return { ok: false, failure: { reason: detected.reason } };
-  const remembered = o.corrections ? undefined : await recall(database, owner, detected.headers);
-  const chosen = o.corrections ?? remembered;
-  const mapping: ColumnMapping = chosen?.mapping ?? detected.mapping;
-  const read: ReadChainOptions = {
-    format: { ...detected.format, ...chosen?.format },
-    mapping,
-    typed: chosen?.typed ?? {},
-    zone: chosen?.zone ?? VELDMAR_ZONE,
-    sessionClose: chosen?.sessionClose ?? SESSION_CLOSE,
-  };
-  const missing = missingColumns(mapping, read.typed);
-  const parsed = missing.length === 0 ? detected.rows.map((cells, i) => parseRow(cells, i + 2, read)) : [];
-  const rows = detected.rows.map((cells, i) => ({
+  const sql = await connection.sql.reserve();
+  try {
+    // On the same connection: one that holds one and waits for another would wait for all that do the same.
+    const database = onTransaction(sql as never, connection.sql);
+    const staged = await stageChain(sql, { database, owner, ...o, options: o.options });
+    return {
+      ok: true,
+      preview: { ...recognised(staged, o.options), whole: await readWhole(sql, database, staged, o) },
+    };
+  } catch (error) {
+    if (error instanceof Rejected) return { ok: false, failure: error.failure };
+    throw error;
+  } finally {
+    await staging.dropStaging(sql).catch(() => undefined);
+    sql.release();
+  }
+}
+
+function recognised({ look, plan }: StagedChain, options: ImportOptions | undefined): Omit<ImportPreview, 'whole'> {
+  const { detected, read } = plan;
+  const reader = plan.missing.length === 0 ? new RowReader(read) : undefined;
+  const rows = detected.rows.map(({ line, cells }) => ({
+    line,
     cells,
-    problem: parsed[i] && isProblem(parsed[i]) ? parsed[i] : null,
+    problem: reader?.read(cells, line).find(isProblem) ?? null,
   }));
   // Rows with problems come first into the few that are shown.
   const bad = rows.filter((r) => r.problem).slice(0, SHOWN_ROWS);
-  const shown = [...bad, ...rows.filter((r) => !r.problem).slice(0, SHOWN_ROWS - bad.length)];
-  const whole = missing.length === 0 ? await readWhole(file, read, signal) : undefined;
-  if (whole && !whole.ok) return whole;
   return {
-    ok: true,
-    preview: {
-      format: read.format,
-      isDateOrderAmbiguous: detected.isDateOrderAmbiguous && !chosen,
-      headers: detected.headers,
-      rows: shown,
-      mapping,
-      isMappingRemembered: remembered !== undefined,
-      missing,
-      zone: read.zone,
-      sessionClose: read.sessionClose,
-      count: whole ? { rows: whole.rows, problems: whole.counts, first: whole.problems } : null,
-      underlyings: await Promise.all(
-        (whole?.symbols ?? []).slice(0, SHOWN_SYMBOLS).map(async (symbol) => {
-          const stored = await findUnderlying(database, symbol);
-          if (!stored) return { symbol, terms: null };
-          const { kind, exercise, model, multiplier, currency } = stored;
-          return { symbol, terms: { kind, exercise, model, multiplier, currency } };
-        }),
-      ),
-    },
+    table: 'chains',
+    kind: look.format,
+    format: read.format,
+    isDateOrderAmbiguous: detected.isDateOrderAmbiguous && !options,
+    areSidesAssumed: detected.areSidesAssumed && !options?.mapping,
+    sheets: look.sheets,
+    top: detected.top,
+    headers: detected.headers,
+    rows: [...bad, ...rows.filter((r) => !r.problem).slice(0, SHOWN_ROWS - bad.length)],
+    mapping: read.mapping,
+    memory: plan.memory,
+    missing: plan.missing,
+    facts: plan.facts,
+    typed: read.typed,
+    zone: plan.zone,
+    sessionClose: plan.sessionClose,
+    badRows: options?.badRows ?? 'leave-out',
+    volatilityWidth: options?.volatilityWidth ?? 0.01,
   };
 }
 
-/** Reads every row without storing any. */
-async function readWhole(file: SpooledFile, read: ReadChainOptions, signal: AbortSignal | undefined) {
-  const { rows, outcome } = readApart(
-    {
-      kind: 'chain',
-      path: file.path,
-      limits: FILE_LIMITS,
-      format: 'csv',
-      read,
-      mostProblems: SHOWN_ROWS,
-      isPreview: true,
+async function readWhole(
+  sql: Sql,
+  database: Database,
+  staged: StagedChain,
+  o: { options?: ImportOptions; signal?: AbortSignal },
+): Promise<ImportPreview['whole']> {
+  const { read, plan } = staged;
+  if (!read) return null;
+  const counted = {
+    rows: read.rows,
+    leftOut: read.leftOut,
+    problems: read.counts,
+    first: read.problems.slice(0, SHOWN_ROWS),
+  };
+  if (!read.extent) {
+    const none = { instants: null, expiries: 0, sides: [], slices: { new: 0, changed: 0, same: 0, demo: 0 } };
+    return { ...counted, ...none, quotedInVolatility: 0, impliedPrices: [], underlyings: [], smile: null };
+  }
+  const { symbols, impliedPrices } = await gatherStaged(sql, database, { staged, ...o, options: o.options });
+  const { claimed: _, ...slices } = await staging.compareGathered(sql);
+  const counts = await staging.gatheredCounts(sql);
+  const zone = plan.zone.value;
+  const { first, last, sides } = read.extent;
+  return {
+    ...counted,
+    instants: {
+      count: counts.instants,
+      first: isoInZone(first.getTime(), zone),
+      last: isoInZone(last.getTime(), zone),
     },
-    { signal, onprogress: (share, count) => (file.progress = { stage: 'reading', share, rows: count }) },
-  );
-  // Nothing is written to it, but it must be read for the process to end.
-  rows.resume();
-  const end = await outcome;
-  signal?.throwIfAborted();
-  if (end.type === 'table') throw new ReaderFailed('a table came where a chain was read');
-  if (end.type !== 'chain') return { ok: false as const, failure: readFailure(end) };
-  return { ok: true as const, ...end };
+    expiries: counts.expiries,
+    sides,
+    slices,
+    quotedInVolatility: counts.made,
+    impliedPrices: impliedPrices.slice(0, SHOWN_SYMBOLS),
+    underlyings: symbols
+      .slice(0, SHOWN_SYMBOLS)
+      .map(({ symbol, isNew, guessed }) => ({ symbol, isNew, terms: guessed })),
+    smile: await smileOf(sql, database, symbols[0], o.signal),
+  };
 }
 
-async function recall(database: Database, owner: string, headers: string[]): Promise<ImportOptions | undefined> {
-  const stored = await rememberedMapping(database, owner, headerKey(headers));
-  // Format is recognised anew from each file; only what the user decided is recalled.
-  const parsed = importOptions.safeParse(stored);
-  return parsed.success ? { ...parsed.data, format: { dateOrder: parsed.data.format.dateOrder } } : undefined;
+async function smileOf(sql: Sql, database: Database, of: TermsOfSymbol, signal: AbortSignal | undefined) {
+  const slices = await staging.gatheredAt(sql, of.symbol);
+  const carry = await carryOfTerms(database, { ...of, instant: slices[0].instant });
+  return compute('previewSmile', { slices, carry, zone: of.zone }, { lane: 'import', signal });
 }

@@ -1,38 +1,46 @@
 import { z } from 'zod';
-import type { ReadChainOptions, RowProblem } from '@umwelt/market/chain-file';
+import type {
+  ChosenFormat,
+  DetectResult,
+  ReadChainOptions,
+  RowProblem,
+  RowProblemCode,
+} from '@umwelt/market/chain-file';
 import type { FileLimits } from '@umwelt/market/file-limits';
-import type { TableProblem } from '@umwelt/market/table-file';
-import type { TableFormat, TableKind } from '@umwelt/market/table-format';
+import type { FileFormat, TableProblem } from '@umwelt/market/table-file';
+import type { TableKind } from '@umwelt/market/table-format';
 
-/** What a process apart is asked to read. */
+/** What a process apart is asked: to look at the first lines of a file, or to read all of it. */
 export type ReadTask = { path: string; limits: FileLimits } & (
-  | {
-      kind: 'chain';
-      format: TableFormat;
-      read: ReadChainOptions;
-      mostProblems: number;
-      /** No rows are written */ isPreview: boolean;
-    }
+  | { kind: 'look'; chosen: ChosenFormat }
+  | { kind: 'chain'; format: FileFormat; read: ReadChainOptions; mostProblems: number; badRows: 'leave-out' | 'refuse' }
   | { kind: 'table'; table: Exclude<TableKind, 'chains'>; of: string | undefined; zone: string; mostProblems: number }
 );
 
-/** Problems of one kind: how many rows have it, and the first of them. */
+/** Rows with one kind of problem: how many, and the lines of the first. */
 export interface ProblemCount {
-  code: string;
+  code: RowProblemCode;
+  field: string;
   rows: number;
+  lines: number[];
+}
+
+/** What a file is by its first lines. */
+export interface Look {
+  type: 'look';
+  format: FileFormat;
+  /** What it seems to hold */
+  table: TableKind;
+  /** Names of a workbook's sheets */
+  sheets: string[];
+  detected: DetectResult | { ok: false; reason: 'unreadable'; remedy: string };
 }
 
 /** What the process says while it reads, and at its end. Rows go another way, as text for COPY. */
 export type ReadMessage =
   | { type: 'progress'; share: number; rows: number }
-  | {
-      type: 'chain';
-      rows: number;
-      problems: RowProblem[];
-      counts: ProblemCount[];
-      isTruncated: boolean;
-      symbols: string[];
-    }
+  | Look
+  | { type: 'chain'; rows: number; leftOut: number; problems: RowProblem[]; counts: ProblemCount[] }
   | { type: 'table'; rows: number; problems: TableProblem[]; isTruncated: boolean }
   | { type: 'limit'; limit: keyof FileLimits; most: number; found: number }
   | { type: 'malformed'; detail: string };

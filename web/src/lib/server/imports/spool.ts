@@ -14,6 +14,8 @@ export interface UploadProgress {
 /** A file that has arrived whole. */
 export interface SpooledFile {
   id: string;
+  /** As the sender called it, where it did */
+  name?: string;
   path: string;
   bytes: number;
   sha256: string;
@@ -63,7 +65,7 @@ export class Spool {
   }
 
   /** Receives a body; nothing is left of one that breaks off. @throws what the source or the disk throws */
-  async receive(source: AsyncIterable<Uint8Array>, limit: number): Promise<ReceiveResult> {
+  async receive(source: AsyncIterable<Uint8Array>, limit: number, name?: string): Promise<ReceiveResult> {
     this.#sweep();
     const id = randomUUID();
     const path = join(this.#folder, id);
@@ -85,7 +87,7 @@ export class Spool {
         await handle.write(next.value);
       }
       const progress: UploadProgress = { stage: 'received', share: 1, rows: 0 };
-      const file: Kept = { id, path, bytes, sha256: hash.digest('hex'), progress, usedAt: Date.now(), users: 0 };
+      const file: Kept = { id, name, path, bytes, sha256: hash.digest('hex'), progress, usedAt: Date.now(), users: 0 };
       this.#files.set(id, file);
       isKept = true;
       return { ok: true, file };

@@ -6,7 +6,10 @@ import { mayReplace } from './row-source.ts';
 export type StoredBar = typeof dailyBars.$inferSelect;
 
 /** Stores bars, replacing those of the same underlying and session; the demo's never replace a user's. */
-export async function upsertBars(database: Database | Transaction, rows: StoredBar[]): Promise<void> {
+export async function upsertBars(
+  database: Database | Transaction,
+  rows: (typeof dailyBars.$inferInsert)[],
+): Promise<void> {
   const batch = 2000;
   for (let i = 0; i < rows.length; i += batch) {
     await database

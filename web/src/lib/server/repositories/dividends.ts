@@ -28,7 +28,10 @@ export function dividendsOf(database: Database | Transaction, underlyingId: numb
 }
 
 /** Stores dividends, replacing those of the same underlying and ex-date; the demo's never replace a user's. */
-export async function upsertDividends(database: Database | Transaction, rows: StoredDividend[]): Promise<void> {
+export async function upsertDividends(
+  database: Database | Transaction,
+  rows: (typeof dividends.$inferInsert)[],
+): Promise<void> {
   if (rows.length === 0) return;
   await database
     .insert(dividends)

@@ -68,3 +68,8 @@ export async function watchedSymbols(database: Database | Transaction, seconds: 
     .where(gt(feedWatches.seenAt, sql`now() - make_interval(secs => ${seconds})`));
   return rows.map((r) => r.symbol);
 }
+
+/** Ends the watch of a symbol. */
+export async function forgetWatch(database: Database | Transaction, symbol: string): Promise<void> {
+  await database.delete(feedWatches).where(eq(feedWatches.symbol, symbol));
+}

@@ -125,3 +125,29 @@ export function jobsOf(database: Database | Transaction, owner: string, group: s
     .where(and(eq(jobs.owner, owner), eq(jobs.group, group)))
     .orderBy(asc(jobs.createdAt), asc(jobs.id));
 }
+
+/** One job of an owner. */
+export async function findJob(
+  database: Database | Transaction,
+  owner: string,
+  id: string,
+): Promise<StoredJob | undefined> {
+  const [row] = await database
+    .select()
+    .from(jobs)
+    .where(and(eq(jobs.owner, owner), eq(jobs.id, id)));
+  return row;
+}
+
+/** Wishes an end to unfinished work on an underlying; what has not begun ends at once. */
+export async function cancelJobsOf(database: Database | Transaction, underlyingId: number): Promise<void> {
+  const own = sql`${jobs.payload} ->> 'underlyingId' = ${String(underlyingId)}`;
+  await database
+    .update(jobs)
+    .set({ isCancelWanted: true })
+    .where(and(own, eq(jobs.state, 'running')));
+  await database
+    .update(jobs)
+    .set({ state: 'cancelled', isCancelWanted: true, finishedAt: sql`now()` })
+    .where(and(own, eq(jobs.state, 'waiting')));
+}

@@ -1,4 +1,4 @@
-import { sql } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import { decodeArrays } from '../database/binary-copy.ts';
 import type { Database, Transaction } from '../database/connect.ts';
 import { derivedMeasures, type StoredSmile } from '../database/schema.ts';
@@ -122,4 +122,23 @@ export async function outdatedInstants(
     where (m.version is null or m.version <> ${version}) ${bounds}
     order by s.underlying_id, s.instant`);
   return rows.map((r) => ({ underlyingId: r.underlying_id, instant: new Date(r.instant) }));
+}
+
+/** Takes out measures of instants that have no quotes any more. */
+export async function dropMeasuresWithoutSlices(
+  database: Database | Transaction,
+  instants: readonly { underlyingId: number; instant: Date }[],
+): Promise<void> {
+  const ids = [...new Set(instants.map((i) => i.underlyingId))];
+  for (const id of ids) {
+    await database.execute(sql`
+      delete from derived_measures m where m.underlying_id = ${id}
+        and not exists (select from slices s where s.underlying_id = m.underlying_id and s.instant = m.instant)
+        and m.instant = any(${`{${instants.flatMap((i) => (i.underlyingId === id ? [i.instant.toISOString()] : [])).join(',')}}`}::timestamptz[])`);
+  }
+}
+
+/** Marks all measures of an underlying as derived by other code, so that they are derived anew. */
+export async function outdateMeasures(database: Database | Transaction, underlyingId: number): Promise<void> {
+  await database.update(derivedMeasures).set({ version: 0 }).where(eq(derivedMeasures.underlyingId, underlyingId));
 }

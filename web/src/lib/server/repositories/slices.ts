@@ -1,8 +1,9 @@
-import { and, asc, eq, gte, lte, max, type SQL, sql } from 'drizzle-orm';
+import { and, asc, eq, gte, lte, max, min, type SQL, sql } from 'drizzle-orm';
 import type postgres from 'postgres';
 import { copyRows, decodeArrays } from '../database/binary-copy.ts';
 import type { Database, Transaction } from '../database/connect.ts';
 import { liveSlices, type RowSource, slices } from '../database/schema.ts';
+import { posixZone } from './posix-zone.ts';
 
 /** Array columns of a slice, in the order of the table. */
 export const SLICE_COLUMNS = [
@@ -30,6 +31,10 @@ export interface StoredSlice extends SliceColumns {
   instant: Date;
   expiry: Date;
   underlyingPrice: number;
+  /** Its prices are made of volatilities */
+  isQuotedInVolatility?: boolean;
+  /** Its underlying's price is implied by parity */
+  isPriceImplied?: boolean;
 }
 
 const snake = (name: string) => name.replace(/[A-Z]/g, (letter) => `_${letter.toLowerCase()}`);
@@ -46,12 +51,18 @@ export function slicesAt(
     database,
     underlyingId,
     sql`slices where underlying_id = ${underlyingId} and instant = ${instant.toISOString()}`,
+    sql`quoted_in = 'volatility' as made, price_source = 'parity' as implied`,
   );
 }
 
 /** The feed's newest quotes of an underlying, nearest expiry first; empty when it quotes none. */
 export function liveSlicesOf(database: Database | Transaction, underlyingId: number): Promise<StoredSlice[]> {
-  return readSlices(database, underlyingId, sql`live_slices where underlying_id = ${underlyingId}`);
+  return readSlices(
+    database,
+    underlyingId,
+    sql`live_slices where underlying_id = ${underlyingId}`,
+    sql`false as made, false as implied`,
+  );
 }
 
 /** Instant of the feed's newest quotes of an underlying. */
@@ -63,9 +74,21 @@ export async function liveInstant(database: Database | Transaction, underlyingId
   return row.instant ?? undefined;
 }
 
-async function readSlices(database: Database | Transaction, underlyingId: number, from: SQL): Promise<StoredSlice[]> {
-  const rows = await database.execute<{ instant: string; expiry: string; price: number; columns: Buffer }>(sql`
-    select instant, expiry, underlying_price as price, ${COLUMNS} as columns from ${from} order by expiry`);
+async function readSlices(
+  database: Database | Transaction,
+  underlyingId: number,
+  from: SQL,
+  marks: SQL,
+): Promise<StoredSlice[]> {
+  const rows = await database.execute<{
+    instant: string;
+    expiry: string;
+    price: number;
+    columns: Buffer;
+    made: boolean;
+    implied: boolean;
+  }>(sql`
+    select instant, expiry, underlying_price as price, ${marks}, ${COLUMNS} as columns from ${from} order by expiry`);
   return rows.map((row) => {
     const columns = decodeArrays(row.columns, SLICE_COLUMNS.length);
     return {
@@ -73,6 +96,8 @@ async function readSlices(database: Database | Transaction, underlyingId: number
       instant: new Date(row.instant),
       expiry: new Date(row.expiry),
       underlyingPrice: row.price,
+      isQuotedInVolatility: row.made,
+      isPriceImplied: row.implied,
       ...(Object.fromEntries(SLICE_COLUMNS.map((name, i) => [name, columns[i]])) as SliceColumns),
     };
   });
@@ -192,4 +217,52 @@ export async function storedInstants(
     )
     .orderBy(asc(slices.instant));
   return rows.map((r) => r.instant);
+}
+
+/** First and last stored instant of an underlying. */
+export async function instantsBounds(
+  database: Database | Transaction,
+  underlyingId: number,
+): Promise<[Date, Date] | undefined> {
+  const [row] = await database
+    .select({ first: min(slices.instant), last: max(slices.instant) })
+    .from(slices)
+    .where(eq(slices.underlyingId, underlyingId));
+  return row.first && row.last ? [row.first, row.last] : undefined;
+}
+
+interface Close {
+  zone: string;
+  sessionClose: string;
+}
+
+/** Moves expiries of users' slices that lie on one session's close to another's on the same civil date. */
+export async function moveExpiries(
+  database: Database | Transaction,
+  underlyingId: number,
+  { from, to }: { from: Close; to: Close },
+): Promise<void> {
+  if (from.zone === to.zone && from.sessionClose === to.sessionClose) return;
+  const [old, next] = [posixZone(from.zone), posixZone(to.zone)];
+  const moved = sql`(((expiry at time zone ${old}::text)::date + ${to.sessionClose}::time) at time zone ${next}::text)`;
+  await database.execute(sql`
+    update slices set expiry = ${moved}
+    where underlying_id = ${underlyingId} and source = 'user' and ${moved} > instant
+      and (expiry at time zone ${old}::text)::time = ${from.sessionClose}::time`);
+}
+
+/** Takes out users' slices of an underlying at some instants, and what was derived of them. @returns how many slices */
+export async function deleteUserInstants(
+  database: Database | Transaction,
+  underlyingId: number,
+  instants: readonly Date[],
+): Promise<number> {
+  const at = sql`${`{${instants.map((i) => i.toISOString()).join(',')}}`}::timestamptz[]`;
+  const gone = await database.execute(
+    sql`delete from slices where underlying_id = ${underlyingId} and source = 'user' and instant = any(${at}) returning 1`,
+  );
+  await database.execute(sql`
+    delete from derived_measures m where m.underlying_id = ${underlyingId} and m.instant = any(${at})
+      and not exists (select from slices s where s.underlying_id = m.underlying_id and s.instant = m.instant)`);
+  return gone.length;
 }

@@ -1,6 +1,7 @@
 import type postgres from 'postgres';
 import { type ColumnType, columnsOf, type TableKind } from '@umwelt/market/table-format';
 import { copyIn, type CopyIn } from '../database/copy-in.ts';
+import { type ImagedTable, recordImages } from './import-images.ts';
 
 type Sql = postgres.ReservedSql;
 export type ImportedTable = Exclude<TableKind, 'chains'>;
@@ -51,36 +52,99 @@ export async function stagedSymbols(sql: Sql): Promise<{ symbol: string; isKnown
     from staged_row r left join underlyings u on u.symbol = r.underlying order by 1`;
 }
 
-/** Stores the staged rows as the user's; those that are stored already are replaced. */
-export async function storeStagedRows(sql: Sql, table: ImportedTable): Promise<void> {
-  switch (table) {
-    case 'bars':
-      await sql`
-        insert into daily_bars (underlying_id, session, open, high, low, close, volume, source)
-        select u.id, r.session, r.open, r.high, r.low, r.close, r.volume, 'user'
-        from staged_row r join underlyings u on u.symbol = r.underlying order by 1, 2
-        on conflict (underlying_id, session) do update set open = excluded.open, high = excluded.high,
-          low = excluded.low, close = excluded.close, volume = excluded.volume, source = 'user'`;
-      return;
-    case 'rates':
-      await sql`
-        insert into rate_curves (currency, session, days, rates, source)
-        select currency, session, array_agg(days order by days), array_agg(rate order by days), 'user'
-        from staged_row group by 1, 2 order by 1, 2
-        on conflict (currency, session) do update set days = excluded.days, rates = excluded.rates, source = 'user'`;
-      return;
-    case 'dividends':
-      await sql`
-        insert into dividends (underlying_id, ex_date, instant, amount, source)
-        select u.id, r.ex_date, r.instant, r.amount, 'user'
-        from staged_row r join underlyings u on u.symbol = r.underlying order by 1, 2
-        on conflict (underlying_id, ex_date) do update set instant = excluded.instant, amount = excluded.amount, source = 'user'`;
-      return;
-    case 'events':
-      await sql`
-        insert into events (underlying_id, instant, kind, label, source)
-        select u.id, r.instant, r.kind, r.label, 'user'
-        from staged_row r join underlyings u on u.symbol = r.underlying order by 1, 2
-        on conflict (underlying_id, instant, kind, label) do update set source = 'user'`;
-  }
+/** Where the rows of a table go: target, columns that tell its rows apart, other columns, and the rows as the target has them. */
+const TARGETS: Record<ImportedTable, { into: ImagedTable; key: string[]; values: string[]; rows: string }> = {
+  bars: {
+    into: 'daily_bars',
+    key: ['underlying_id', 'session'],
+    values: ['open', 'high', 'low', 'close', 'volume'],
+    rows: `select u.id as underlying_id, r.session, r.open, r.high, r.low, r.close, r.volume
+      from staged_row r join underlyings u on u.symbol = r.underlying`,
+  },
+  rates: {
+    into: 'rate_curves',
+    key: ['currency', 'session'],
+    values: ['days', 'rates'],
+    rows: `select currency, session, array_agg(days order by days) as days, array_agg(rate order by days) as rates
+      from staged_row group by 1, 2`,
+  },
+  dividends: {
+    into: 'dividends',
+    key: ['underlying_id', 'ex_date'],
+    values: ['instant', 'amount'],
+    rows: `select u.id as underlying_id, r.ex_date, r.instant, r.amount
+      from staged_row r join underlyings u on u.symbol = r.underlying`,
+  },
+  events: {
+    into: 'events',
+    key: ['underlying_id', 'instant', 'kind', 'label'],
+    values: [],
+    rows: `select u.id as underlying_id, r.instant, r.kind, r.label
+      from staged_row r join underlyings u on u.symbol = r.underlying`,
+  },
+};
+
+/** Whether a stored row is another one than the user's file has. */
+function differs({ values }: (typeof TARGETS)[ImportedTable], given: string): string {
+  const tuple = (of: string) => `(${values.map((name) => `${of}.${name}`).join(', ')})`;
+  return values.length > 0
+    ? `t.source <> 'user' or ${tuple('t')} is distinct from ${tuple(given)}`
+    : `t.source <> 'user'`;
+}
+
+/** What storing the staged rows would do, and the first of them. */
+export async function compareStagedRows(sql: Sql, table: ImportedTable) {
+  const target = TARGETS[table];
+  const { into, key, rows } = target;
+  const same = key.map((name) => `t.${name} = g.${name}`).join(' and ');
+  const [counts] = await sql.unsafe<{ found: number; new: number; changed: number }[]>(
+    `select count(*)::int as found, count(*) filter (where t.${key[0]} is null)::int as new,
+       count(*) filter (where t.${key[0]} is not null and (${differs(target, 'g')}))::int as changed
+     from (${rows}) g left join ${into} t on ${same}`,
+  );
+  // Rows of underlyings that are not stored yet are new, too.
+  const [{ unknown }] =
+    table === 'rates'
+      ? [{ unknown: 0 }]
+      : await sql<{ unknown: number }[]>`
+          select count(*)::int as unknown from staged_row r
+          where not exists (select from underlyings u where u.symbol = r.underlying)`;
+  const columns = columnsOf(table).map((c) => c.name);
+  const first = await sql.unsafe<Record<string, string | number | null>[]>(
+    `select ${columns.map((name) => `${name}::text`).join(', ')} from staged_row order by line limit 12`,
+  );
+  return {
+    new: counts.new + unknown,
+    changed: counts.changed,
+    same: counts.found - counts.new - counts.changed,
+    columns,
+    first: first.map((row) => columns.map((name) => String(row[name] ?? ''))),
+  };
+}
+
+/**
+ * Stores the staged rows as the user's and of an import, whose images are kept; those that are stored otherwise are replaced.
+ * @returns how many rows were new or changed
+ */
+export async function storeStagedRows(sql: Sql, table: ImportedTable, importId: string): Promise<number> {
+  const target = TARGETS[table];
+  const { into, key, values, rows } = target;
+  const same = key.map((name) => `t.${name} = g.${name}`).join(' and ');
+  await recordImages(
+    sql,
+    importId,
+    into,
+    `select jsonb_build_object(${key.map((name) => `'${name}', g.${name}`).join(', ')}) as key,
+       case when t.${key[0]} is null then null else to_jsonb(t) end as before
+     from (${rows}) g left join ${into} t on ${same} where t.${key[0]} is null or ${differs(target, 'g')}`,
+  );
+  const names = [...key, ...values];
+  const set = [...values, 'source', 'import_id'].map((name) => `${name} = excluded.${name}`).join(', ');
+  const written = await sql.unsafe(
+    `insert into ${into} as t (${names.join(', ')}, source, import_id)
+     select ${names.map((name) => `g.${name}`).join(', ')}, 'user', $1::uuid from (${rows}) g order by ${key.join(', ')}
+     on conflict (${key.join(', ')}) do update set ${set} where ${differs(target, 'excluded')}`,
+    [importId],
+  );
+  return written.count;
 }

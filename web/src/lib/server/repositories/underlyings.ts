@@ -20,6 +20,7 @@ const columns = {
   currency: contractTerms.currency,
   foreignCurrency: contractTerms.foreignCurrency,
   zone: contractTerms.zone,
+  sessionClose: contractTerms.sessionClose,
   optionTick: contractTerms.optionTick,
   underlyingTick: contractTerms.underlyingTick,
 };
@@ -128,4 +129,13 @@ export async function insertUnderlying(database: Database | Transaction, o: NewU
     .returning({ id: underlyings.id });
   await database.insert(contractTerms).values({ underlyingId: id, ...terms });
   return id;
+}
+
+/** Changes terms of an underlying. */
+export async function updateTerms(
+  database: Database | Transaction,
+  id: number,
+  terms: Partial<typeof contractTerms.$inferInsert>,
+): Promise<void> {
+  await database.update(contractTerms).set(terms).where(eq(contractTerms.underlyingId, id));
 }

@@ -18,6 +18,8 @@ export function quotesOf(underlying: string, slice: StoredSlice): WrittenQuote[]
       last: slice[`${side}Last`][i],
       volume: slice[`${side}Volume`][i],
       openInterest: slice[`${side}OpenInterest`][i],
+      quotedIn: slice.isQuotedInVolatility ? ('volatility' as const) : ('price' as const),
+      priceSource: slice.isPriceImplied ? ('parity' as const) : ('quote' as const),
     })),
   );
 }

@@ -15,6 +15,7 @@ import {
 import type { Connection } from '../../database/connect.ts';
 import { onTransaction } from '../../database/connect.ts';
 import { demo } from '../../database/schema.ts';
+import { SESSION_CLOSE } from '@umwelt/market/zone';
 import { upsertBars } from '../../repositories/daily-bars.ts';
 import { upsertDividends } from '../../repositories/dividends.ts';
 import { replaceEvents } from '../../repositories/events.ts';
@@ -60,7 +61,18 @@ export async function storeDemoBase(connection: Connection): Promise<void> {
     for (const listed of UNIVERSE) {
       const { symbol, name, sector, kind, exercise, model, settlement, multiplier, currency, zone } = listed;
       const { foreignCurrency = null, optionTick, underlyingTick } = listed;
-      const terms = { kind, exercise, model, settlement, multiplier, currency, zone, optionTick, underlyingTick };
+      const terms = {
+        kind,
+        exercise,
+        model,
+        settlement,
+        multiplier,
+        currency,
+        zone,
+        optionTick,
+        underlyingTick,
+        sessionClose: SESSION_CLOSE,
+      };
       const row = { symbol, name, sector, source: 'demo' as const, foreignCurrency, ...terms };
       const known = await findUnderlying(database, symbol);
       // A symbol that a user brought before the demo had one is the user's.

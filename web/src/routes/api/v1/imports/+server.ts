@@ -8,6 +8,9 @@ export const GET: RequestHandler = async ({ locals, request, url }) => {
     request,
     url,
     'imports',
-    rows.map(({ id, fileName, rows: count, slices, createdAt }) => ({ id, fileName, rows: count, slices, createdAt })),
+    rows.map(({ id, fileName, table, rows: count, slices, leftOut, undo, refusal, createdAt }) => ({
+      ...{ id, fileName, table, rows: count, slices, leftOut, undo, createdAt },
+      refusal: refusal?.message ?? null,
+    })),
   );
 };

@@ -2,16 +2,16 @@ import type { RequestHandler } from './$types';
 import { chainImportQuery } from '$lib/schema/chain-import';
 import { importProblem } from '$lib/server/http/import-problem';
 import { issueDetails, problem } from '$lib/server/http/problem';
-import { withReceivedFile } from '$lib/server/http/received-file';
+import { withReceivedFiles } from '$lib/server/http/received-file';
 import { importChain } from '$lib/server/imports/import-chain';
 
 /** The file is the body, or was uploaded before; how to read it stands in the query's `options` as JSON. */
 export const POST: RequestHandler = ({ locals, request, url }) => {
   const query = chainImportQuery.safeParse(Object.fromEntries(url.searchParams));
   if (!query.success) return problem(400, 'invalid-request', { errors: issueDetails(query.error) });
-  const { upload, options } = query.data;
-  return withReceivedFile(request, { upload, left: locals.left }, async (file, connection, signal) => {
-    const outcome = await importChain(connection, locals.owner, file, options, { signal });
+  const { upload, beside, options } = query.data;
+  return withReceivedFiles(request, { upload, beside, left: locals.left }, async (files, connection, signal) => {
+    const outcome = await importChain(connection, locals.owner, { files, options, signal });
     return outcome.ok ? Response.json(outcome.result) : importProblem(outcome.failure);
   });
 };

@@ -1,12 +1,18 @@
 import type { RequestHandler } from './$types';
-import { cancelGroup, jobsOf } from '$lib/server/repositories/jobs';
+import { z } from 'zod';
+import { cancelGroup, findJob, jobsOf, type StoredJob } from '$lib/server/repositories/jobs';
 
-/** Jobs of one group. */
+const record = ({ id, label, state, share, attempts, error }: StoredJob) => ({
+  ...{ id, label, state, share, attempts, error },
+});
+
+/** Jobs of one group, or the one job of an id. */
 export const GET: RequestHandler = async ({ locals, params }) => {
-  const jobs = await jobsOf(locals.connection.database, locals.owner, params.group);
-  return Response.json({
-    jobs: jobs.map(({ id, label, state, share, attempts, error }) => ({ id, label, state, share, attempts, error })),
-  });
+  const { database } = locals.connection;
+  const one = z.uuid().safeParse(params.group).success && (await findJob(database, locals.owner, params.group));
+  if (one) return Response.json(record(one));
+  const jobs = await jobsOf(database, locals.owner, params.group);
+  return Response.json({ jobs: jobs.map(record) });
 };
 
 /** Cancels what is not done yet. */

@@ -2,43 +2,42 @@
 <script lang="ts">
   import TableMenu from '$lib/components/table-menu.svelte';
   import type { ImportPreview } from '$lib/schema/chain-import';
-  import type { ChainImport } from '$lib/state/chain-import.svelte';
+  import { CHAIN_FIELDS, type ChainField, TYPEABLE_FIELDS } from '@umwelt/market/chain-format';
+  import { fieldWord } from '$lib/reading/import-words';
+  import type { FileImport } from '$lib/state/file-import.svelte';
 
   interface Props {
-    task: ChainImport;
+    item: FileImport;
     preview: ImportPreview;
   }
-  let { task, preview }: Props = $props();
-  const FIELDS = [
-    ['underlying', 'underlying'],
-    ['asOf', 'instant of quotes'],
-    ['underlyingPrice', 'underlying price'],
-    ['expiry', 'expiry'],
-    ['side', 'call or put'],
-    ['strike', 'strike'],
-    ['bid', 'bid'],
-    ['ask', 'offer'],
-    ['bidSize', 'bid size'],
-    ['askSize', 'offer size'],
-    ['last', 'last trade'],
-    ['volume', 'volume'],
-    ['openInterest', 'open interest'],
-  ] as const;
-  type Field = (typeof FIELDS)[number][0];
-  const TYPEABLE = ['underlying', 'asOf', 'underlyingPrice'] as const;
-  const fieldOf = (column: number) => FIELDS.find(([field]) => preview.mapping[field] === column)?.[0];
+  let { item, preview }: Props = $props();
+  const fieldOf = (column: number) => CHAIN_FIELDS.find((field) => preview.mapping[field] === column);
+  const typed = $derived(preview.typed as Record<string, string | undefined>);
+  // What a column gives needs no typing.
+  const typeable = $derived(
+    TYPEABLE_FIELDS.filter((field) => preview.mapping[field] === undefined).filter(
+      (field) => preview.missing.includes(field) || typed[field] !== undefined || field === 'underlyingPrice',
+    ),
+  );
 
-  function map(column: number, field: Field | ''): void {
+  function map(column: number, field: ChainField | ''): void {
     const mapping = Object.fromEntries(Object.entries(preview.mapping).filter(([f, c]) => c !== column && f !== field));
-    void task.correct({ mapping: field === '' ? mapping : { ...mapping, [field]: column } });
+    void item.correct({ mapping: field === '' ? mapping : { ...mapping, [field]: column } });
   }
 </script>
 
 <div class="mt-3 flex flex-wrap gap-4 text-[11.5px]">
-  {#each TYPEABLE.filter((field) => preview.mapping[field] === undefined) as field (field)}
+  {#each typeable as field (field)}
     <label class="flex flex-col"
-      ><span class="quiet">{FIELDS.find(([f]) => f === field)?.[1]}, for every row</span>
-      <input class="input input-xs w-44" bind:value={task.typed[field]} onchange={() => task.correct({})} />
+      ><span class="quiet">{fieldWord(field)}, for every row</span>
+      <input
+        class="input input-xs w-44 {item.typed[field] ? 'text-own' : ''}"
+        value={item.typed[field] ?? typed[field] ?? ''}
+        onchange={(event) => {
+          item.typed = { ...item.typed, [field]: event.currentTarget.value };
+          void item.correct({});
+        }}
+      />
     </label>
   {/each}
 </div>
@@ -54,10 +53,10 @@
               class="select select-xs w-28 {fieldOf(column) ? '' : 'text-soft'}"
               aria-label="Meaning of column {header}"
               value={fieldOf(column) ?? ''}
-              onchange={(event) => map(column, event.currentTarget.value as Field | '')}
+              onchange={(event) => map(column, event.currentTarget.value as ChainField | '')}
             >
               <option value="">not read</option>
-              {#each FIELDS as [field, label] (field)}<option value={field}>{label}</option>{/each}
+              {#each CHAIN_FIELDS as field (field)}<option value={field}>{fieldWord(field)}</option>{/each}
             </select>
           </th>
         {/each}
