@@ -7,6 +7,10 @@ import { importChain } from '../src/lib/server/imports/import-chain.ts';
 import { importTable } from '../src/lib/server/imports/import-table.ts';
 import { previewFile } from '../src/lib/server/imports/preview-file.ts';
 import { previewImport } from '../src/lib/server/imports/preview-import.ts';
+import { underlyingChange } from '../src/lib/schema/picture.ts';
+import { findJob } from '../src/lib/server/repositories/jobs.ts';
+import { changeUnderlying, removeInstants, removeUnderlying } from '../src/lib/server/services/change-underlying.ts';
+import { openQueue } from '../src/lib/server/jobs/queue.ts';
 import { undoImport } from '../src/lib/server/imports/undo-import.ts';
 import { exportTable } from '../src/lib/server/services/export-table.ts';
 import { loadPicture } from '../src/lib/server/services/picture.ts';
@@ -289,4 +293,69 @@ test('any file is recognised by its columns, and whose rows they are by its name
   ];
   const event = [...calendar, 'SUMMARY:HEMLA report', 'CATEGORIES:report', 'END:VEVENT', 'END:VCALENDAR'].join('\r\n');
   expect((await look(event, 'x.ics')) as unknown[]).toMatchObject({ 0: 'events' });
+});
+
+test('a share with American exercise and a future leave in every format and come in again the same, terms and all', async () => {
+  for (const kind of ['share', 'future'] as const) {
+    const shape = shapes.find((s) => s.market.kind === kind);
+    if (!shape) throw new Error(kind);
+    const state = async () => [
+      ...(await quotes()),
+      ...(await store.connection.sql`
+        select kind, exercise, model, settlement, multiplier, currency, zone, session_close from contract_terms`),
+    ];
+    for (const format of ['csv', 'jsonl', 'parquet'] as const) {
+      await store.connection.sql`truncate underlyings, imports cascade`;
+      await run(
+        shape.files.map((f) => f.bytes),
+        { fileName: shape.files[0].name, terms: { multiplier: 7 } },
+      );
+      const before = await state();
+      const { symbol } = shape.market;
+      const exported = await exportTable(store.connection.database, 'chains', symbol, tableExport.parse({ format }));
+      if (!exported.ok) throw new Error(exported.reason);
+      const pieces: Uint8Array[] = [];
+      for await (const piece of exported.bytes) pieces.push(piece);
+      await store.connection.sql`truncate underlyings, imports cascade`;
+      expect(await run([Buffer.concat(pieces)], { fileName: `out.${format}` })).toMatchObject({ ok: true });
+      expect(await state(), `${kind} ${format}`).toEqual(before);
+    }
+  }
+});
+
+test('terms changed later move expiries that are dates, and a job derives anew what depends on them', async () => {
+  await run([`${HEADER}\n${ROW}`], { terms: { exercise: 'american', kind: 'share' } });
+  const boss = await openQueue(store.url);
+  const change = (body: object) =>
+    changeUnderlying(store.connection, 'local', {
+      ...{ symbol: 'HEMLA', change: underlyingChange.parse(body), queue: () => Promise.resolve(boss) },
+    });
+  const changed = await change({ exercise: 'european', kind: 'index', sessionClose: '16:00', zone: '-05:00' });
+  expect(changed).toMatchObject({
+    ok: true,
+    underlying: { exercise: 'european', kind: 'index', settlement: 'cash', model: 'spot' },
+  });
+  const [slice] = await store.connection.sql<{ expiry: string }[]>`select expiry from slices`;
+  expect(new Date(slice.expiry).toISOString()).toBe('2031-04-18T21:00:00.000Z');
+  const job = changed.ok ? await findJob(store.connection.database, 'local', changed.job ?? '') : undefined;
+  expect(job).toMatchObject({ state: 'waiting', payload: { kind: 'derive-measures' } });
+  expect([...(await store.connection.sql`select version from derived_measures`)]).toEqual([{ version: 0 }]);
+  // Deleted, its work ends with it.
+  expect(await removeUnderlying(store.connection, 'HEMLA')).toBe(true);
+  expect(await findJob(store.connection.database, 'local', job?.id ?? '')).toMatchObject({ state: 'cancelled' });
+  expect(await change({ multiplier: 10 })).toEqual({ ok: false, reason: 'unknown' });
+  await boss.stop({ graceful: false });
+  expect(underlyingChange.safeParse({}).success).toBe(false);
+  expect(underlyingChange.safeParse({ zone: 'Nowhere/Never' }).success).toBe(false);
+});
+
+test('single instants can be taken out, with what was derived of them, and nothing of the demo', async () => {
+  await run([`${HEADER}\n${ROW}\n${ROW.replace('03-14', '03-13')}`]);
+  const { database, sql } = store.connection;
+  const at = new Date('2031-03-13T13:00:00Z');
+  expect(await removeInstants(database, 'HEMLA', [at])).toBe(1);
+  expect(await removeInstants(database, 'HEMLA', [at])).toBe(0);
+  expect([...(await sql`select instant from derived_measures`)]).toHaveLength(1);
+  await sql`update slices set source = 'demo'`;
+  expect(await removeInstants(database, 'HEMLA', [new Date('2031-03-14T13:00:00Z')])).toBe(0);
 });

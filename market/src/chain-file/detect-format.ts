@@ -1,17 +1,19 @@
 import {
   type ChainFormat,
   type ColumnMapping,
+  type DateOrder,
   type DecimalMark,
   type Delimiter,
   type Encoding,
   isWide,
   type VolatilityUnit,
 } from '../chain-format/index.ts';
+import { civilInZone, VELDMAR_ZONE } from '../zone/index.ts';
 import { detectText, type GridRow, headerIndex } from '../table-file/index.ts';
 import { currencyOf, type Fact, factsAbove, kindOfText } from './find-facts.ts';
 import { fitColumns } from './fit-columns.ts';
 import { headerScore, mapColumns, sideOfText } from './header-words.ts';
-import { clockNamed, detectDateOrder, zoneNamed } from '../cell-text/index.ts';
+import { clockNamed, detectDateOrder, parseInstant, zoneNamed } from '../cell-text/index.ts';
 import { isMissing, parseExercise } from '../cell-text/index.ts';
 
 export interface DetectedFormat {
@@ -74,6 +76,7 @@ export function detectColumns(
     const once = facts.filter((f) => f.field === field).map((f) => f.value);
     return column === undefined ? once : [...once, ...cells.map((row) => row[column] ?? '')];
   };
+  const zone = agreed(textsOf('asOf'), zoneNamed);
   const { order, isAmbiguous } = detectDateOrder([...textsOf('expiry'), ...textsOf('asOf')]);
   return {
     ok: true,
@@ -93,9 +96,18 @@ export function detectColumns(
     facts,
     isDateOrderAmbiguous: isAmbiguous,
     areSidesAssumed: byHeader.areSidesAssumed && isWide(mapping),
-    zone: agreed(textsOf('asOf'), zoneNamed),
-    sessionClose: agreed(textsOf('expiry'), clockNamed),
+    zone,
+    sessionClose: agreed(textsOf('expiry'), (text) => closeNamed(text, order, zone ?? VELDMAR_ZONE)),
   };
+}
+
+/** Time of day, HH:MM in a zone, of an expiry that is written with one. */
+function closeNamed(text: string, order: DateOrder, zone: string): string | undefined {
+  if (clockNamed(text) === undefined) return undefined;
+  const at = parseInstant(text, { order, zone, defaultTime: '00:00' });
+  if (at === undefined) return undefined;
+  const { hour, minute } = civilInZone(at, zone);
+  return [hour, minute].map((n) => String(n).padStart(2, '0')).join(':');
 }
 
 /** What all texts that are not missing agree in. */
@@ -143,10 +155,10 @@ function factsOfHeader(
   if (size) facts.push({ field: 'multiplier', value: size, from: 'header' });
   const kind = mapping.underlyingPrice === undefined ? undefined : kindOfText(headers[mapping.underlyingPrice]);
   if (kind) facts.push({ field: 'kind', value: kind, from: 'header' });
-  for (const field of ['multiplier', 'currency', 'exercise'] as const) {
+  for (const field of ['multiplier', 'currency', 'exercise', 'kind'] as const) {
     const column = mapping[field];
     const cell = column === undefined ? undefined : rows.map((row) => row[column] ?? '').find((c) => !isMissing(c));
-    const value = cell && (field === 'exercise' ? parseExercise(cell) : field === 'currency' ? currencyOf(cell) : cell);
+    const value = cell && termOf(field, cell);
     // A column goes before what a title says.
     if (value && (field !== 'multiplier' || Number(value) > 0))
       facts.unshift({ field, value, from: `column ${headers[column ?? 0]}` });
@@ -154,6 +166,19 @@ function factsOfHeader(
   const sides = new Set((groups ?? []).map(sideOfText).filter((side) => side !== undefined));
   if (sides.size === 1) facts.push({ field: 'side', value: [...sides][0], from: 'header' });
   return facts;
+}
+
+function termOf(field: 'multiplier' | 'currency' | 'exercise' | 'kind', cell: string): string | undefined {
+  switch (field) {
+    case 'exercise':
+      return parseExercise(cell);
+    case 'currency':
+      return currencyOf(cell);
+    case 'kind':
+      return kindOfText(cell);
+    case 'multiplier':
+      return cell;
+  }
 }
 
 const PRICED = ['bid', 'ask', 'callBid', 'callAsk', 'putBid', 'putAsk', 'strike', 'underlyingPrice', 'last'] as const;

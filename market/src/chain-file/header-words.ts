@@ -51,6 +51,7 @@ const WORDS: Record<WordField, readonly string[]> = {
   ],
   multiplier: ['multiplier', 'contractsize', 'contractmultiplier', 'lotsize', 'unitspercontract', 'sharespercontract'],
   currency: ['currency', 'ccy', 'cur', 'pricecurrency'],
+  kind: ['underlyingkind', 'kindofunderlying', 'underlyingtype'],
   quotedIn: ['quotedin'],
   priceSource: ['underlyingpricesource'],
   exercise: ['exercisestyle', 'exercisetype', 'optionstyle', 'style', 'exercise'],

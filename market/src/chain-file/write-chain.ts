@@ -7,23 +7,31 @@ import type { ChainRow } from './read-chain.ts';
 /** One quote to be written; NaN stands for a value that is not there. */
 export type WrittenQuote = Omit<ChainRow, 'line' | 'volatility' | 'bidVolatility' | 'askVolatility'>;
 
+/** Terms of the contracts, so that whoever reads the file need not guess them. */
+export interface WrittenTerms {
+  kind: string;
+  exercise: string;
+  multiplier: number;
+  currency: string;
+}
+
 /**
  * Writes a chain file piece by piece, instants with the zone's offset, each quote with its symbol in the open 21-character
  * symbology. Read again it gives the same quotes.
  * @param slices quotes of one expiry each, which are written together
- * @param zone of the instants, an IANA name or an offset
+ * @param o.zone of the instants, an IANA name or an offset
  */
 export function writeChain(
   slices: AsyncIterable<WrittenQuote[]> | Iterable<WrittenQuote[]>,
-  o: { format: TableFormat; zone: string },
+  o: { format: TableFormat; zone: string; terms?: WrittenTerms },
 ): AsyncGenerator<Uint8Array> {
   async function* records() {
-    for await (const quotes of slices) yield quotes.map((quote) => recordOf(quote, o.zone));
+    for await (const quotes of slices) yield quotes.map((quote) => recordOf(quote, o));
   }
   return writeTable('chains', records(), o.format);
 }
 
-function recordOf(quote: WrittenQuote, zone: string): TableRecord {
+function recordOf(quote: WrittenQuote, { zone, terms }: { zone: string; terms?: WrittenTerms }): TableRecord {
   const number = (value: number) => (Number.isNaN(value) ? null : value);
   const expiry = isoInZone(quote.expiry, zone);
   return {
@@ -43,6 +51,10 @@ function recordOf(quote: WrittenQuote, zone: string): TableRecord {
     option_symbol: symbolOf(quote, expiry.slice(0, 10)),
     quoted_in: quote.quotedIn,
     underlying_price_source: quote.priceSource,
+    underlying_kind: terms?.kind ?? null,
+    exercise_style: terms?.exercise ?? null,
+    multiplier: terms?.multiplier ?? null,
+    currency: terms?.currency ?? null,
   };
 }
 

@@ -11,6 +11,7 @@ const PLAIN_FIELDS = [
   'multiplier',
   'currency',
   'exercise',
+  'kind',
   'quotedIn',
   'priceSource',
 ] as const;

@@ -45,6 +45,10 @@ export const TABLES = {
     { name: 'option_symbol', type: 'text', isOptional: true },
     { name: 'quoted_in', type: 'text', isOptional: true },
     { name: 'underlying_price_source', type: 'text', isOptional: true },
+    { name: 'underlying_kind', type: 'text', isOptional: true },
+    { name: 'exercise_style', type: 'text', isOptional: true },
+    { name: 'multiplier', type: 'number', isOptional: true, above: 0 },
+    { name: 'currency', type: 'text', isOptional: true },
   ],
   bars: [
     { name: 'underlying', type: 'text', aliases: ['symbol'], isSymbol: true },

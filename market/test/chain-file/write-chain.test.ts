@@ -102,6 +102,10 @@ test('as JSON lines every quote is one object with the same fields, null where t
     option_symbol: 'VM50  310418P04600000',
     quoted_in: 'price',
     underlying_price_source: 'quote',
+    underlying_kind: null,
+    exercise_style: null,
+    multiplier: null,
+    currency: null,
   });
   expect(JSON.parse(lines[1])).toMatchObject({ underlying: 'TOOLONGNAME', option_symbol: null });
 });

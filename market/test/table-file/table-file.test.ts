@@ -59,6 +59,10 @@ const RECORDS: Record<TableKind, fc.Arbitrary<TableRecord>> = {
     option_symbol: fc.option(text, { nil: null }),
     quoted_in: fc.constantFrom('price', 'volatility', null),
     underlying_price_source: fc.constantFrom('quote', 'parity', null),
+    underlying_kind: fc.constantFrom('share', null),
+    exercise_style: fc.constantFrom('american', null),
+    multiplier: fc.constantFrom(100, null),
+    currency: fc.constantFrom('XTS', null),
   }),
   bars: fc
     .record({

@@ -95,11 +95,11 @@ async function whole(bytes: AsyncIterable<Uint8Array>): Promise<Uint8Array> {
 
 export const table: Task<'table'> = ({ kind, records, format }) => whole(writeTable(kind, [records], format));
 
-export const chainFile: Task<'chainFile'> = ({ symbol, zone, slices }) =>
+export const chainFile: Task<'chainFile'> = ({ symbol, zone, terms, slices }) =>
   whole(
     writeChain(
       slices.map((slice) => quotesOf(symbol, slice)),
-      { format: 'parquet', zone },
+      { format: 'parquet', zone, terms },
     ),
   );
 

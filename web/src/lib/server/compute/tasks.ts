@@ -7,6 +7,7 @@ import type { ExpiryPicture } from '../../schema/picture.ts';
 import type { VolatilityInForce } from '../../figures/volatility-in-force.ts';
 import type { ChainRow } from '../../schema/chain-row.ts';
 import type { Slice } from '@umwelt/core/surface';
+import type { WrittenTerms } from '@umwelt/market/chain-file';
 import type { TableFormat, TableKind, TableRecord } from '@umwelt/market/table-format';
 import type { GuessedTerms, TermsEvidence } from '@umwelt/market/terms';
 import type { PreviewSmile } from '../../schema/chain-import.ts';
@@ -51,7 +52,7 @@ export interface ComputeTasks {
   previewSmile: [{ slices: GatheredSlice[]; carry: Carry; zone: string }, PreviewSmile | null];
   workbook: [ShownTableRequest, Uint8Array];
   /** Parquet of whole slices */
-  chainFile: [{ symbol: string; zone: string; slices: StoredSlice[] }, Uint8Array];
+  chainFile: [{ symbol: string; zone: string; terms: WrittenTerms; slices: StoredSlice[] }, Uint8Array];
   table: [{ kind: TableKind; records: TableRecord[]; format: TableFormat }, Uint8Array];
 }
 export type ComputeTask = keyof ComputeTasks;

@@ -14,7 +14,7 @@ import { findUnderlying } from '../repositories/underlyings.ts';
 import { type ImportFailure, readFailure } from './import-failure.ts';
 import { readTableInto, termsOfTable } from './import-table.ts';
 import { previewImport } from './preview-import.ts';
-import { ReaderProcess } from './read-apart.ts';
+import { readerOf } from './stage-chain.ts';
 import type { SpooledFile } from './spool.ts';
 
 export type FilePreviewResult = { ok: true; preview: FilePreview } | { ok: false; failure: ImportFailure };
@@ -25,11 +25,16 @@ export async function previewFile(
   owner: string,
   o: { files: readonly SpooledFile[]; fileName: string; options?: ImportOptions; signal?: AbortSignal },
 ): Promise<FilePreviewResult> {
-  const reader = new ReaderProcess({ signal: o.signal });
-  const look = await reader.look(o.files[0].path, {}).finally(() => reader.end());
+  const reader = readerOf(o.files[0], o.signal);
+  const look = await reader.look(o.files[0].path, {});
+  if (look.type === 'look' && look.table === 'chains')
+    return previewImport(connection, owner, { ...o, ...(o.options ? {} : { opened: { reader, look } }) }).finally(() =>
+      reader.end(),
+    );
+  reader.end();
   o.signal?.throwIfAborted();
   if (look.type === 'look') {
-    if (look.table === 'chains') return previewImport(connection, owner, o);
+    if (look.table === 'chains') throw new Error('a chain is looked at as a table');
     return previewTable(connection, { table: look.table, file: o.files[0], options: { fileName: o.fileName } });
   }
   if (look.type === 'chain' || look.type === 'table') throw new Error('a look ended as a reading');

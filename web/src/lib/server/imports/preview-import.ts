@@ -7,8 +7,7 @@ import * as staging from '../repositories/chain-staging.ts';
 import { carryOfTerms } from './complete-chain.ts';
 import { gatherStaged, type TermsOfSymbol } from './import-chain.ts';
 import { type ImportFailure, Rejected } from './import-failure.ts';
-import { type StagedChain, stageChain } from './stage-chain.ts';
-import type { SpooledFile } from './spool.ts';
+import { type StagedChain, stageChain, type StageInput } from './stage-chain.ts';
 
 type Sql = Parameters<typeof staging.createStaging>[0];
 
@@ -25,7 +24,7 @@ export type PreviewResult = { ok: true; preview: ImportPreview } | { ok: false; 
 export async function previewImport(
   connection: Connection,
   owner: string,
-  o: { files: readonly SpooledFile[]; fileName: string; options?: ImportOptions; signal?: AbortSignal },
+  o: Omit<StageInput, 'database' | 'owner' | 'options'> & { options?: ImportOptions },
 ): Promise<PreviewResult> {
   const sql = await connection.sql.reserve();
   try {

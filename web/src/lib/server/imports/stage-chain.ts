@@ -31,6 +31,8 @@ export interface StageInput {
   options: ImportOptions | undefined;
   signal?: AbortSignal;
   limits?: FileLimits;
+  /** The first file as it has been looked at already */
+  opened?: { reader: ReaderProcess; look: Look };
 }
 
 /** What was read of the files into the staging table. */
@@ -82,13 +84,11 @@ const sum = (values: number[]) => values.reduce((a, b) => a + b, 0);
 async function stageFile(sql: Sql, o: StageInput, file: SpooledFile, index: number): Promise<StagedChain> {
   const { signal, limits = FILE_LIMITS, options } = o;
   const fileName = index === 0 ? o.fileName : (file.name ?? o.fileName);
-  const reader = new ReaderProcess({
-    signal,
-    onprogress: (share, rows) => (file.progress = { stage: 'reading', share, rows }),
-  });
+  const opened = index === 0 ? o.opened : undefined;
+  const reader = opened?.reader ?? readerOf(file, signal);
   try {
     const { encoding, delimiter, headerLine, sheet } = options?.format ?? {};
-    const look = await reader.look(file.path, { encoding, delimiter, headerLine, sheet });
+    const look = opened?.look ?? (await reader.look(file.path, { encoding, delimiter, headerLine, sheet }));
     signal?.throwIfAborted();
     if (look.type === 'chain' || look.type === 'table') throw new ReaderFailed('a look ended as a reading');
     if (look.type !== 'look') throw new Rejected(readFailure(look));
@@ -124,6 +124,14 @@ async function stageFile(sql: Sql, o: StageInput, file: SpooledFile, index: numb
   } finally {
     reader.end();
   }
+}
+
+/** A process that reads a file and says how far it is. */
+export function readerOf(file: SpooledFile, signal: AbortSignal | undefined): ReaderProcess {
+  return new ReaderProcess({
+    signal,
+    onprogress: (share, rows) => (file.progress = { stage: 'reading', share, rows }),
+  });
 }
 
 async function recall(database: Database, owner: string, headers: string[]): Promise<ImportOptions | undefined> {

@@ -1,3 +1,4 @@
+import type PgBoss from 'pg-boss';
 import { currencyPair } from '@umwelt/market/terms';
 import type { UnderlyingChange } from '../../schema/picture.ts';
 import type { Connection, Database } from '../database/connect.ts';
@@ -28,7 +29,7 @@ export type ChangeOutcome =
 export async function changeUnderlying(
   connection: Connection,
   owner: string,
-  o: { symbol: string; change: UnderlyingChange },
+  o: { symbol: string; change: UnderlyingChange; queue?: () => Promise<PgBoss> },
 ): Promise<ChangeOutcome> {
   const { symbol: next, ...terms } = o.change;
   const outcome = await connection.database.transaction(async (database): Promise<ChangeOutcome> => {
@@ -59,14 +60,19 @@ export async function changeUnderlying(
   });
   clearPictures();
   if (!outcome.ok || Object.keys(terms).length === 0) return outcome;
-  return { ...outcome, job: await enqueueDerivation(connection, owner, outcome.underlying) };
+  return { ...outcome, job: await enqueueDerivation(connection, owner, outcome.underlying, o.queue ?? jobQueue) };
 }
 
-async function enqueueDerivation(connection: Connection, owner: string, of: StoredUnderlying): Promise<string | null> {
+async function enqueueDerivation(
+  connection: Connection,
+  owner: string,
+  of: StoredUnderlying,
+  queue: () => Promise<PgBoss>,
+): Promise<string | null> {
   const bounds = await instantsBounds(connection.database, of.id);
   if (!bounds) return null;
   const [first, last] = bounds.map((at) => at.toISOString());
-  const [job] = await enqueue(connection, await jobQueue(), { owner, group: `Terms of ${of.symbol}` }, [
+  const [job] = await enqueue(connection, await queue(), { owner, group: `Terms of ${of.symbol}` }, [
     {
       label: `${of.symbol} under its new terms`,
       payload: { kind: 'derive-measures', underlyingId: of.id, from: first, to: last },

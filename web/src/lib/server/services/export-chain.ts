@@ -26,7 +26,8 @@ export async function exportChain(
   const around = momentAmong(instantsStored, underlying.zone, at);
   if (!around) return { ok: false, reason: 'no-quotes' };
   const instants = o.scope === 'all' ? instantsStored : [around.instant];
-  const { id, zone, symbol: name } = underlying;
+  const { id, zone, symbol: name, kind, exercise, multiplier, currency } = underlying;
+  const terms = { kind, exercise, multiplier, currency };
   async function* slices(): AsyncGenerator<WrittenQuote[]> {
     for (const instant of instants) {
       for (const slice of await slicesAt(database, id, instant)) yield quotesOf(name, slice);
@@ -35,12 +36,12 @@ export async function exportChain(
   async function* parquet(): AsyncGenerator<Uint8Array> {
     const all: StoredSlice[] = [];
     for (const instant of instants) all.push(...(await slicesAt(database, id, instant)));
-    yield await compute('chainFile', { symbol: name, zone, slices: all }, { lane: 'export', isLong: true });
+    yield await compute('chainFile', { symbol: name, zone, terms, slices: all }, { lane: 'export', isLong: true });
   }
   const moment = o.scope === 'all' ? 'all' : around.instant.toISOString().slice(0, 16).replace(':', '');
   return {
     ok: true,
     fileName: `${symbolPart(name)}-${moment}.${o.format}`,
-    bytes: o.format === 'parquet' ? parquet() : writeChain(slices(), { format: o.format, zone }),
+    bytes: o.format === 'parquet' ? parquet() : writeChain(slices(), { format: o.format, zone, terms }),
   };
 }
