@@ -6,7 +6,6 @@ import {
   type ChainRow,
   detectColumns,
   detectFormat,
-
   isProblem,
   readChain,
   recogniseTable,

@@ -42,7 +42,7 @@ export function fitColumns(given: ColumnMapping, headers: readonly string[], row
 
   function move(from: keyof ColumnMapping, to: keyof ColumnMapping): void {
     mapping[to] = mapping[from];
-    delete mapping[from];
+    mapping[from] = undefined;
   }
 
   /** Listed symbols are told by their form, whatever the column is called. */
@@ -51,7 +51,7 @@ export function fitColumns(given: ColumnMapping, headers: readonly string[], row
       const field = (Object.keys(mapping) as (keyof ColumnMapping)[]).find((f) => mapping[f] === column);
       if (!mostly(column, (cell) => readOptionSymbol(cell) !== undefined)) {
         if (field && /optionSymbol/i.test(field) && cellsOf(column).length > 0) {
-          delete mapping[field];
+          mapping[field] = undefined;
           // A column called contract or series may be the underlying's.
           if (
             field === 'optionSymbol' &&
@@ -62,7 +62,7 @@ export function fitColumns(given: ColumnMapping, headers: readonly string[], row
         }
         continue;
       }
-      if (field && !/optionSymbol/i.test(field)) delete mapping[field];
+      if (field && !/optionSymbol/i.test(field)) mapping[field] = undefined;
       const sides = new Set(cellsOf(column).map((cell) => readOptionSymbol(cell)?.side));
       const own = sides.has('call') ? 'callOptionSymbol' : 'putOptionSymbol';
       const target = isWide(mapping) && sides.size === 1 ? own : 'optionSymbol';

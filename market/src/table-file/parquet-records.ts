@@ -1,3 +1,4 @@
+// eslint-disable-next-line @typescript-eslint/triple-slash-reference -- one file of a package that declares its face alone
 /// <reference path="./lz4.d.ts" />
 import {
   type AsyncBuffer,

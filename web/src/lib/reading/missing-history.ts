@@ -17,7 +17,7 @@ export function missingHistory(picture: Picture): MissingHistory[] {
   if (expiries.every((e) => e.realized === null) && picture.previousPrice === null)
     missing.push({ table: 'bars', text: 'daily bars: no realized volatility to compare with' });
   if (expiries.every((e) => e.curveRate === null)) {
-    const currency = underlying.currency === 'XXX' ? 'its currency, which is unknown,' : underlying.currency;
+    const currency = underlying.currency === 'XXX' ? 'its currency, which is not known' : underlying.currency;
     missing.push({ table: 'rates', text: `rates of ${currency}: discounting is implied by parity alone` });
   }
   const paid = expiries.some((e) => e.exercisedInto?.kind === 'spot' && e.exercisedInto.dividends.length > 0);

@@ -96,7 +96,6 @@ export const rowProblem = z.object({
   code: z.string(),
   remedy: z.string(),
 });
-export type RowProblemRecord = z.infer<typeof rowProblem>;
 
 /** Rows with one kind of problem: how many, and where the first are. */
 const problemCount = z.object({ code: z.string(), field: z.string(), rows: z.number(), lines: z.array(z.number()) });

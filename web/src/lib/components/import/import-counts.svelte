@@ -22,8 +22,11 @@
         : `at ${numberText(instants.count, 0)} instants from ${instantLabel(instants.first)} to ${instantLabel(instants.last)}`;
     return `${of} ${when}, ${expiries} ${expiries === 1 ? 'expiry' : 'expiries'}`;
   });
+  // What the columns lack and the file says elsewhere; of several places the first counts.
   const told = $derived(
-    chain.facts.filter((f) => (chain.typed as Record<string, string | undefined>)[f.field] === f.value),
+    Object.entries(chain.typed).flatMap(
+      ([field, value]) => chain.facts.find((f) => f.field === field && f.value === value) ?? [],
+    ),
   );
 </script>
 
@@ -71,7 +74,7 @@
       <p class="flex flex-wrap items-center gap-1">
         Quoted in volatility: prices are made of it,
         <label class="flex items-center gap-1 font-sans text-[12.5px]"
-          ><span class="quiet">points wide</span><input
+          ><input
             class="input input-xs w-16"
             type="number"
             min="0.1"
@@ -79,7 +82,7 @@
             step="0.1"
             value={Number((100 * chain.volatilityWidth).toFixed(4))}
             onchange={(event) => void item.correct({ volatilityWidth: event.currentTarget.valueAsNumber / 100 })}
-          /></label
+          /><span class="quiet">points wide</span></label
         >
       </p>
     {/if}

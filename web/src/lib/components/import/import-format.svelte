@@ -97,7 +97,7 @@
             >{line}: {cells
               .filter((cell) => cell !== '')
               .join(', ')
-              .slice(0, 60)}</option
+              .slice(0, 32)}</option
           >
         {/each}
       </select>

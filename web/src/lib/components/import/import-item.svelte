@@ -23,7 +23,7 @@
 
 <p class="mt-1 flex items-baseline gap-3">
   <strong class="truncate">{item.name}</strong>
-  <span class="quiet whitespace-nowrap">{numberText(item.file.size / 1024, 0)} kB</span>
+  <span class="quiet whitespace-nowrap">{numberText(item.file.size / 1024, item.file.size < 10_240 ? 1 : 0)} kB</span>
   {#if !item.outcome}<button type="button" class="text-implied ml-auto text-[12.5px] underline" onclick={onremove}
       >leave it out</button
     >{/if}

@@ -9,13 +9,15 @@
     preview: TablePreview;
   }
   let { item, preview }: Props = $props();
+  const of = $derived(
+    preview.underlyings.length > 0 ? ` of ${preview.underlyings.map((u) => u.symbol).join(', ')}` : '',
+  );
   const owner = $derived(preview.table === 'rates' ? 'currency' : 'underlying');
 </script>
 
 <div data-testid="table-preview">
   <p class="font-serif text-[14.5px]">
-    {numberText(preview.rows, 0)} rows of {preview.table}{#if preview.underlyings.length > 0}
-      of {preview.underlyings.map((u) => u.symbol).join(', ')}{/if}: {preview.slices.new} new, {preview.slices.changed} would
+    {`${numberText(preview.rows, 0)} rows of ${preview.table}${of}`}: {preview.slices.new} new, {preview.slices.changed} would
     change, {preview.slices.same} stored just so.
   </p>
   {#if preview.isOfNeeded}

@@ -34,8 +34,8 @@
         >
       {/if}
     {/each}
-    {#if sessions.length < 2}{''}{:else if changes.length === 0}<span class="quiet">the dearer side did not change</span
-      >{:else}
+    {#if sessions.length > 1 && changes.length === 0}<span class="quiet">the dearer side did not change</span
+      >{:else if changes.length > 0}
       <span
         >dearer side changed {changes
           .map((c) => `${dateText(c.date, asOf)} to ${c.to === 'call' ? 'calls' : 'puts'}`)

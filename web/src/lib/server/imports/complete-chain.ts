@@ -1,4 +1,3 @@
-import { civilInZone } from '@umwelt/market/zone';
 import type { GuessedTerms, TermsEvidence } from '@umwelt/market/terms';
 import { calendarYears } from '@umwelt/core/time';
 import type { Slice } from '@umwelt/core/surface';
@@ -98,13 +97,4 @@ export async function completeChain(
     }
   }
   return [...implied].map(([symbol, price]) => ({ symbol, price }));
-}
-
-/** Days of a zone between two instants, for naming an expiry. */
-export function civilDays(from: Date, to: Date, zone: string): number {
-  const day = (at: Date) => {
-    const { year, month, day: date } = civilInZone(at.getTime(), zone);
-    return Date.UTC(year, month - 1, date) / 86_400_000;
-  };
-  return day(to) - day(from);
 }

@@ -70,9 +70,16 @@ export function planChain({ detected, fileName, options, remembered, stored }: P
     const before = plan(remembered.mapping, rememberedFormat(detected, remembered));
     const agrees = badRows(before, detected) <= badRows(own, detected);
     if (agrees) read = before;
-    memory = agrees ? 'used' : 'contradicted';
+    // What was recognised just so anyway is nothing to speak of.
+    const isOther = !isSame(before.mapping, own.mapping) || !isSame(before.format, own.format);
+    memory = agrees ? (isOther ? 'used' : 'none') : 'contradicted';
   }
   return { detected, read, facts, missing: missingFields(read.mapping, read.typed), memory, zone, sessionClose };
+}
+
+/** Whether two records have the same values, in whatever order. */
+function isSame<T extends object>(a: T, b: T): boolean {
+  return (Object.keys({ ...a, ...b }) as (keyof T)[]).every((key) => a[key] === b[key]);
 }
 
 /** Marks are recognised anew from each file; an order of dates is remembered only where the dates do not tell it. */

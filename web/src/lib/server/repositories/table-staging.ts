@@ -84,12 +84,15 @@ const TARGETS: Record<ImportedTable, { into: ImagedTable; key: string[]; values:
   },
 };
 
-/** Whether a stored row is another one than the user's file has. */
+/** Whether a stored row has other values than the user's file. */
 function differs({ values }: (typeof TARGETS)[ImportedTable], given: string): string {
   const tuple = (of: string) => `(${values.map((name) => `${of}.${name}`).join(', ')})`;
-  return values.length > 0
-    ? `t.source <> 'user' or ${tuple('t')} is distinct from ${tuple(given)}`
-    : `t.source <> 'user'`;
+  return values.length > 0 ? `${tuple('t')} is distinct from ${tuple(given)}` : 'false';
+}
+
+/** Whether storing writes a row: what the demo has just so becomes the user's. */
+function isWritten(target: (typeof TARGETS)[ImportedTable], given: string): string {
+  return `(t.source <> 'user' or ${differs(target, given)})`;
 }
 
 /** What storing the staged rows would do, and the first of them. */
@@ -136,14 +139,14 @@ export async function storeStagedRows(sql: Sql, table: ImportedTable, importId: 
     into,
     `select jsonb_build_object(${key.map((name) => `'${name}', g.${name}`).join(', ')}) as key,
        case when t.${key[0]} is null then null else to_jsonb(t) end as before
-     from (${rows}) g left join ${into} t on ${same} where t.${key[0]} is null or ${differs(target, 'g')}`,
+     from (${rows}) g left join ${into} t on ${same} where t.${key[0]} is null or ${isWritten(target, 'g')}`,
   );
   const names = [...key, ...values];
   const set = [...values, 'source', 'import_id'].map((name) => `${name} = excluded.${name}`).join(', ');
   const written = await sql.unsafe(
     `insert into ${into} as t (${names.join(', ')}, source, import_id)
      select ${names.map((name) => `g.${name}`).join(', ')}, 'user', $1::uuid from (${rows}) g order by ${key.join(', ')}
-     on conflict (${key.join(', ')}) do update set ${set} where ${differs(target, 'excluded')}`,
+     on conflict (${key.join(', ')}) do update set ${set} where ${isWritten(target, 'excluded')}`,
     [importId],
   );
   return written.count;
