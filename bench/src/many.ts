@@ -34,6 +34,7 @@ export async function manyFigures(url: string): Promise<void> {
           currency: 'XTS',
           foreignCurrency: null,
           zone: 'UTC',
+          sessionClose: '17:30',
           optionTick: 0.01,
           underlyingTick: 0.01,
         });
