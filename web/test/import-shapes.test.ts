@@ -1,3 +1,4 @@
+import { FILE_LIMITS } from '@umwelt/market/file-limits';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import { allShapes } from '../../market/test/chain-file/shapes.ts';
 import { asOfContext } from '../src/lib/schema/as-of-context.ts';
@@ -11,6 +12,8 @@ import { underlyingChange } from '../src/lib/schema/picture.ts';
 import { findJob } from '../src/lib/server/repositories/jobs.ts';
 import { changeUnderlying, removeInstants, removeUnderlying } from '../src/lib/server/services/change-underlying.ts';
 import { openQueue } from '../src/lib/server/jobs/queue.ts';
+import { planChain } from '../src/lib/server/imports/plan-chain.ts';
+import { ReaderProcess } from '../src/lib/server/imports/read-apart.ts';
 import { undoImport } from '../src/lib/server/imports/undo-import.ts';
 import { exportTable } from '../src/lib/server/services/export-table.ts';
 import { loadPicture } from '../src/lib/server/services/picture.ts';
@@ -358,4 +361,21 @@ test('single instants can be taken out, with what was derived of them, and nothi
   expect([...(await sql`select instant from derived_measures`)]).toHaveLength(1);
   await sql`update slices set source = 'demo'`;
   expect(await removeInstants(database, 'HEMLA', [new Date('2031-03-14T13:00:00Z')])).toBe(0);
+});
+
+test('rows wait for whoever reads them, even when the process that read the file has ended long before', async () => {
+  const file = await spooled(`${HEADER}\n${ROW}\n${ROW.replace('04-18', '05-16')}`);
+  const reader = new ReaderProcess();
+  const look = await reader.look(file.path, {});
+  if (look.type !== 'look' || !look.detected.ok) throw new Error('not recognised');
+  const plan = planChain({ detected: look.detected, fileName: 'a.csv', options: undefined });
+  const { rows, outcome } = reader.read({
+    ...{ kind: 'chain', path: file.path, limits: FILE_LIMITS, format: look.format, read: plan.read },
+    ...{ mostProblems: 10, badRows: 'leave-out' },
+  });
+  // Nobody listens to the rows until the process is gone.
+  expect(await outcome).toMatchObject({ type: 'chain', rows: 2 });
+  let text = '';
+  for await (const piece of rows as AsyncIterable<Buffer>) text += piece.toString();
+  expect(text.trim().split('\n')).toHaveLength(2);
 });

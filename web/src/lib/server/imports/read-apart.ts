@@ -1,5 +1,5 @@
 import { type ChildProcess, spawn } from 'node:child_process';
-import type { Readable } from 'node:stream';
+import { PassThrough, type Readable } from 'node:stream';
 import type { ChosenFormat } from '@umwelt/market/chain-file';
 import { FILE_LIMITS } from '@umwelt/market/file-limits';
 import type { CopyIn } from '../database/copy-in.ts';
@@ -18,6 +18,7 @@ export type ReadOutcome =
 /** A process that reads one file: its memory is limited, and it goes when this one goes. */
 export class ReaderProcess {
   readonly #child: ChildProcess;
+  readonly #rows = new PassThrough();
   readonly #ended: Promise<ReadOutcome>;
   #onlook: ((look: Look) => void) | undefined;
 
@@ -42,6 +43,8 @@ export class ReaderProcess {
       },
     );
     this.#child = child;
+    // At once: what nobody reads when a process ends is thrown away.
+    child.stdout?.pipe(this.#rows);
     const end = () => this.end();
     o.signal?.addEventListener('abort', end, { once: true });
     let last: ReadOutcome | undefined;
@@ -75,10 +78,8 @@ export class ReaderProcess {
 
   /** Reads all of it. @returns rows as text for COPY, which must be read for it to go on, and how it ended */
   read(task: Exclude<ReadTask, { kind: 'look' }>): { rows: Readable; outcome: Promise<ReadOutcome> } {
-    const { stdout } = this.#child;
-    if (!stdout) throw new Error('a process with pipes has none');
     this.#child.send(task);
-    return { rows: stdout, outcome: this.#ended };
+    return { rows: this.#rows, outcome: this.#ended };
   }
 
   end(): void {

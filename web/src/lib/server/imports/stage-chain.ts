@@ -69,6 +69,7 @@ export async function stageChain(sql: Sql, o: StageInput): Promise<StagedChain> 
     counts: reads.flatMap((r) => r.counts),
     extent: undefined as Awaited<ReturnType<typeof staging.stagedExtent>> | undefined,
   };
+  await checkArrived(sql, read, o.options?.badRows);
   const isRefused = () => o.options?.badRows === 'refuse' && read.problems.length > 0;
   if (read.rows > 0 && !isRefused()) {
     await takeDuplicates(sql, read, o.options?.badRows);
@@ -137,6 +138,17 @@ export function readerOf(file: SpooledFile, signal: AbortSignal | undefined): Re
 async function recall(database: Database, owner: string, headers: string[]): Promise<ImportOptions | undefined> {
   const parsed = importOptions.safeParse(await rememberedMapping(database, owner, headerKey(headers)));
   return parsed.success ? parsed.data : undefined;
+}
+
+/** Every row that the readers counted must be there: one that was lost on its way would be missed by nobody. */
+async function checkArrived(
+  sql: Sql,
+  read: NonNullable<StagedChain['read']>,
+  badRows: ImportOptions['badRows'] = 'leave-out',
+): Promise<void> {
+  if (badRows === 'refuse' && read.problems.length > 0) return;
+  const arrived = await staging.stagedCount(sql);
+  if (arrived !== read.rows) throw new ReaderFailed(`${read.rows} rows were read and ${arrived} arrived`);
 }
 
 /** Rows that quote a contract twice are left out after the first, unless the whole file is to be refused for them. */

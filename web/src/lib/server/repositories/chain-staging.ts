@@ -35,6 +35,12 @@ export async function dropStaging(sql: Sql): Promise<void> {
   await sql`drop table if exists staged_quote, gathered_slice`;
 }
 
+/** How many quotes were staged. */
+export async function stagedCount(sql: Sql): Promise<number> {
+  const [{ rows }] = await sql<{ rows: number }[]>`select count(*)::int as rows from staged_quote`;
+  return rows;
+}
+
 /** First and last instant of the staged quotes, the months that have some, the most strikes of a slice, and the sides quoted. */
 export async function stagedExtent(sql: Sql): Promise<{
   first: Date;
