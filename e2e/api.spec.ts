@@ -121,6 +121,36 @@ test('surface/fit answers in the fixed shape and names rejects', async ({ reques
   expect(body.index30).toBeNull();
 });
 
+test('theory under a borrowed smile has values where a link covers, and says why where there is none', async ({
+  request,
+}) => {
+  const chain = () => request.get('/api/v1/underlyings/VFUND/chain?volatilitySource=borrowed');
+  const none = await chain();
+  expect(none.status()).toBe(422);
+  expect(await none.json()).toMatchObject({ type: 'nothing-borrowed' });
+  const link = await request.put('/api/v1/underlyings/VFUND/borrow', {
+    data: { donor: 'VM50', kind: 'total', shift: 0, ratio: 1 },
+  });
+  expect(link.ok()).toBe(true);
+  const answer = (await (await chain()).json()) as {
+    expiry: { date: string };
+    quotes: { strike: number; theory: number | null; theoryVolatility: number | null; probabilityItm: number | null }[];
+  };
+  expect(answer.quotes.length).toBeGreaterThan(5);
+  const lender = (await (await request.get(`/api/v1/underlyings/VM50/chain?expiry=${answer.expiry.date}`)).json()) as {
+    quotes: { theoryVolatility: number }[];
+  };
+  const levels = lender.quotes.map((q) => q.theoryVolatility);
+  for (const q of answer.quotes) {
+    expect(q.theory, String(q.strike)).toBeGreaterThan(0);
+    expect(q.theoryVolatility, String(q.strike)).toBeGreaterThan(0.5 * Math.min(...levels));
+    expect(q.theoryVolatility, String(q.strike)).toBeLessThan(2 * Math.max(...levels));
+    expect(q.probabilityItm, String(q.strike)).toBeGreaterThanOrEqual(0);
+  }
+  expect((await request.delete('/api/v1/underlyings/VFUND/borrow')).status()).toBe(204);
+  expect((await chain()).status()).toBe(422);
+});
+
 test('wrong requests get problem documents that name the field', async ({ request }) => {
   const missing = await request.get('/api/v1/underlyings/NOBODY/term');
   expect(missing.status()).toBe(404);

@@ -1,7 +1,9 @@
 import { black76Price } from '@umwelt/core/pricing';
 import { explainMarketGap, GAP_CAUSES } from '@umwelt/core/whatif';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { chainRows } from '../src/lib/figures/chain-rows.ts';
+import { smileVolatility } from '@umwelt/core/surface';
+import { chainRows, theoryPrice } from '../src/lib/figures/chain-rows.ts';
+import { expirySmile } from '../src/lib/figures/expiry-smile.ts';
 import { gapInput } from '../src/lib/figures/gap-input.ts';
 import { pricerFigures } from '../src/lib/figures/pricer-answers.ts';
 import { laterInputs, marketInputs } from '../src/lib/figures/pricer-defaults.ts';
@@ -52,6 +54,51 @@ test('call and put of every strike obey parity in value, delta and probability u
       expect((call.forwardDelta ?? NaN) - (put.forwardDelta ?? NaN)).toBeCloseTo(1, 10);
     }
   }
+});
+
+test('probability in the money carries the slope of the smile, and is what a narrow spread of theory costs', () => {
+  let differing = 0;
+  for (const expiry of picture.expiries) {
+    if (!expiry.smile || expiry.smile.model === 'flat') continue;
+    const none = { call: expiry.strikes.map(() => 0), put: expiry.strikes.map(() => 0) };
+    const smile = expirySmile(expiry);
+    if (!smile) throw new Error('no smile');
+    const undiscounted = (strike: number) => {
+      const volatility = smileVolatility(smile, Math.log(strike / expiry.forward));
+      return theoryPrice(expiry, { side: 'call', strike, volatility }, none) / expiry.discountFactor;
+    };
+    for (const row of chainRows(expiry, { inForce: inForce('smile'), sides: 'both' })) {
+      if (row.side === 'put') continue;
+      // -dC/dK by Breeden and Litzenberger (1978), from prices alone.
+      const step = 1e-4 * row.strike;
+      const spread = (undiscounted(row.strike - step) - undiscounted(row.strike + step)) / (2 * step);
+      expect(Math.abs((row.probabilityItm ?? NaN) - spread), `${expiry.date} ${row.strike}`).toBeLessThan(2e-6);
+      if (Math.abs((row.probabilityItmConstantVolatility ?? NaN) - spread) > 0.01) differing++;
+    }
+    for (const source of ['atm', 'typed'] as const) {
+      for (const row of chainRows(expiry, { inForce: inForce(source), sides: 'out' }))
+        expect(row.probabilityItm).toBe(row.probabilityItmConstantVolatility);
+    }
+  }
+  // By more than a hundredth at many strikes: leaving the slope out would show.
+  expect(differing).toBeGreaterThan(20);
+});
+
+test('the 30-day index follows from what its Workings hold, as the strip of quotes and as the whole smile', () => {
+  for (const id of ['index30', 'index30Completed']) {
+    const workings = workingsOf(picture, context, figureId(id));
+    if (!workings) throw new Error(id);
+    const value = (symbol: string) => {
+      const input = workings.inputs.find((i) => i.symbol === symbol);
+      return Number(input?.value);
+    };
+    const [a, b] = [value('σ1') ** 2 * value('T1'), value('σ2') ** 2 * value('T2')];
+    const total = a + ((b - a) * (30 - value('T1'))) / (value('T2') - value('T1'));
+    const shown = id === 'index30' ? picture.index30 : picture.index30Completed;
+    expect(Math.sqrt(total / 30) / (shown ?? NaN), id).toBeCloseTo(1, 9);
+  }
+  // Strikes end early here: the strip holds less than the smile.
+  expect((picture.index30Completed ?? 0) - (picture.index30 ?? 0)).toBeGreaterThan(-1e-3);
 });
 
 test('dear and cheap are told by the side of the market on which theory lies', () => {

@@ -6,9 +6,10 @@ import { fitSmile, type SliceSmile } from './fit-smile.ts';
 import { outlierExpiries } from './outlier-expiries.ts';
 import type { CarryInput } from './slice-forward.ts';
 import type { Slice } from './slice.ts';
-import { type SmileMeasures, smileMeasures } from './smile-measures.ts';
+import { levelMeasures, type SmileMeasures, smileMeasures } from './smile-measures.ts';
 import { smilePoints } from './out-of-the-money-points.ts';
 import { smileVolatility } from './smile.ts';
+import { completedIndex } from './smile-variance.ts';
 import { type TermPoint, type TermShape, termShape } from './term-structure.ts';
 import { varianceIndex } from './variance-index.ts';
 import { VolatilitySurface } from './volatility-surface.ts';
@@ -49,8 +50,10 @@ export interface Surface {
   volatility: VolatilitySurface | undefined;
   /** At-the-money volatility at 30 days, NaN without a smile */
   atm30: number;
-  /** Model-free 30-day volatility, decimal, null when the expiries do not bracket 30 days */
+  /** Model-free 30-day volatility of the quoted strikes, decimal, null when the expiries do not bracket 30 days */
   index30: number | null;
+  /** The same of the whole fitted smiles; null, too, where too much of it lies beyond the quotes */
+  index30Completed: number | null;
 }
 
 const THIRTY_DAYS = 30 / 365;
@@ -75,7 +78,7 @@ export function deriveSurface(o: SurfaceInput): Surface {
     expiries.push({
       ...slice,
       smile,
-      measures: smile && smileMeasures(smile.smile),
+      measures: smile && measuresOf(smile),
       isArbitrageFree: !outlier && (smile?.isButterflyFree ?? true) && !crosses(near, smile),
       outlier,
     });
@@ -97,10 +100,19 @@ export function deriveSurface(o: SurfaceInput): Surface {
     volatility,
     atm30: levelAt(THIRTY_DAYS),
     index30: varianceIndex(
-      inLine.map((e) => ({ slice: e.slice, rate: rateOf(e) })),
+      inLine.map((e) => ({ slice: e.slice, rate: rateOf(e), verdicts: e.verdicts })),
+      THIRTY_DAYS,
+    ),
+    index30Completed: completedIndex(
+      inLine.flatMap((e) => (e.smile && e.smile.description.model !== 'flat' ? [e.smile] : [])),
       THIRTY_DAYS,
     ),
   };
+}
+
+/** A level has no skew: its figures are not known, not 0. */
+function measuresOf({ description, smile }: SliceSmile): SmileMeasures {
+  return description.model === 'flat' ? levelMeasures(smileVolatility(smile, 0)) : smileMeasures(smile);
 }
 
 /** The surface between the expiries that are in line; an event that could as well be none makes no step in it. */
@@ -109,7 +121,11 @@ function volatilityOf(
   o: SurfaceInput,
   estimated: EventVariances | undefined,
 ): VolatilitySurface | undefined {
-  const smiles = inLine.flatMap((e) => (e.smile ? [{ smile: e.smile.smile, forward: e.forward.forward }] : []));
+  const smiles = inLine.flatMap((e) =>
+    e.smile
+      ? [{ smile: e.smile.smile, forward: e.forward.forward, isLevel: e.smile.description.model === 'flat' }]
+      : [],
+  );
   if (smiles.length === 0) return undefined;
   const events = (estimated?.events ?? []).flatMap((e) =>
     e.ok && e.interval[0] > 0

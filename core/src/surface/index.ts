@@ -37,6 +37,7 @@ export {
   termShape,
 } from './term-structure.ts';
 export { type ExpiryVariance, expiryVariance, varianceIndex } from './variance-index.ts';
+export { type SmileVariance, completedIndex, smileVariance } from './smile-variance.ts';
 export { type Surface, type SurfaceExpiry, type SurfaceInput, deriveSurface } from './derive-surface.ts';
 export {
   type DatedEvent,

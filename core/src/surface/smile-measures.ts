@@ -78,6 +78,20 @@ export function smileMeasures(smile: Smile): SmileMeasures {
   };
 }
 
+/** Measures of a level without shape, as fewer than five quotes give: all but the level are not known. */
+export function levelMeasures(atm: number): SmileMeasures {
+  const unknown = NaN;
+  return {
+    atm,
+    riskReversal25: unknown,
+    butterfly25: unknown,
+    riskReversal10: unknown,
+    butterfly10: unknown,
+    slope: unknown,
+    curvature: unknown,
+  };
+}
+
 /** Derivatives of volatility at the money, from those of total variance: sigma = sqrt(w / T). */
 function bendAtTheMoney(smile: Smile): Pick<SmileMeasures, 'slope' | 'curvature'> {
   const w = smile.totalVariance(0);

@@ -1,11 +1,13 @@
 import type { Side } from '../pricing/index.ts';
-import { type SmileMeasures, smileMeasures, volatilityAtDelta } from './smile-measures.ts';
+import { levelMeasures, type SmileMeasures, smileMeasures, volatilityAtDelta } from './smile-measures.ts';
 import { type Smile, smileVolatility } from './smile.ts';
 
 /** The smile of an expiry on its forward. */
 export interface SurfaceSmile {
   smile: Smile;
   forward: number;
+  /** It is a level without shape: what its quotes do not tell is not known between expiries either */
+  isLevel?: boolean;
 }
 
 /** What a scheduled event adds to total variance from its instant on. */
@@ -120,9 +122,19 @@ export class VolatilitySurface {
     return smileVolatility(smile, Math.log(place.strike / this.forwardAt(time)));
   }
 
-  /** Level, tilt and bend at a fixed time to expiry. */
+  /** Level, tilt and bend at a fixed time to expiry; the level alone where an expiry beside it has no more. */
   constantMaturity(time: number): ConstantMaturity {
-    return { ...smileMeasures(this.smileAt(time)), forward: this.forwardAt(time) };
+    const smile = this.smileAt(time);
+    const measures = this.#isLevelAt(time) ? levelMeasures(smileVolatility(smile, 0)) : smileMeasures(smile);
+    return { ...measures, forward: this.forwardAt(time) };
+  }
+
+  #isLevelAt(time: number): boolean {
+    const expiries = this.#expiries;
+    const next = expiries.findIndex((e) => e.smile.timeToExpiry >= time);
+    const far = expiries[next === -1 ? expiries.length - 1 : next];
+    const near = next > 0 && far.smile.timeToExpiry !== time ? expiries[next - 1] : undefined;
+    return far.isLevel === true || near?.isLevel === true;
   }
 }
 

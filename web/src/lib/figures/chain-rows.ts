@@ -1,9 +1,10 @@
+import { probabilityAbove } from '@umwelt/core/surface';
 import { blackScholesMertonGreeks, forwardDelta, type Greeks } from '@umwelt/core/pricing';
 import type { AsOfContext } from '../schema/as-of-context.ts';
 import type { ChainRow } from '../schema/chain-row.ts';
 import type { ExpiryPicture, Side } from '../schema/picture.ts';
 import { type EarlyExercise, earlyExercise, earlyExerciseAt } from './early-exercise.ts';
-import { fittedVolatility } from './expiry-smile.ts';
+import { borrowedSmileOf, expirySmile, fittedVolatility } from './expiry-smile.ts';
 import { theoryVolatility, type VolatilityInForce } from './volatility-in-force.ts';
 
 const DAYS = 365;
@@ -44,6 +45,19 @@ export function chainRows(
     for (const side of sides) rows.push(chainRow(expiry, side, i, { inForce: o.inForce, listed }));
   }
   return rows;
+}
+
+/** Probability to end in the money: the smile in force carries its slope, any other source is one volatility for all strikes. */
+function probabilityItm(
+  expiry: ExpiryPicture,
+  { side, strike }: { side: Side; strike: number },
+  { source }: VolatilityInForce,
+  constant: number,
+): number {
+  const smile = source === 'smile' ? expirySmile(expiry) : source === 'borrowed' ? borrowedSmileOf(expiry) : undefined;
+  if (!smile) return constant;
+  const above = probabilityAbove(smile, Math.log(strike / expiry.forward));
+  return side === 'call' ? above : 1 - above;
 }
 
 function gapInVolatility(
@@ -103,6 +117,7 @@ function chainRow(
       volatility === null
         ? null
         : forwardDelta({ side, forward: expiry.forward, strike, timeToExpiry: expiry.years, volatility }),
-    probabilityItm: greeks?.probabilityItm ?? null,
+    probabilityItm: greeks ? probabilityItm(expiry, { side, strike }, inForce, greeks.probabilityItm) : null,
+    probabilityItmConstantVolatility: greeks?.probabilityItm ?? null,
   };
 }

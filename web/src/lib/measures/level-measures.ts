@@ -1,4 +1,5 @@
 import { TENOR_DAYS } from '../figures/tenor-days.ts';
+import type { ExpiryPicture } from '../schema/picture.ts';
 import type { LevelMeasure, LevelSubject, WorkingsInput } from './measure.ts';
 
 const PRACTICE = 'Common practice, no source';
@@ -10,6 +11,25 @@ function bracket(years: number, expiries: { years: number; atm: number | null; d
   return around.flatMap((e, i): WorkingsInput[] => [
     { symbol: `σ${i + 1}`, label: `at the money ${e.date}`, value: e.atm, unit: 'volatility', source: 'fitted smile' },
     { symbol: `T${i + 1}`, label: 'time to it', value: e.years, unit: 'years', source: 'calendar, ACT/365' },
+  ]);
+}
+
+/** The expiries around a time, the nearest one where it lies outside them. */
+function around<T extends { years: number }>(years: number, expiries: readonly T[]): readonly T[] {
+  const far = expiries.findIndex((e) => e.years >= years);
+  return far < 0 ? expiries.slice(-1) : expiries.slice(Math.max(0, far - 1), far + 1);
+}
+
+/** Model-free volatilities of the expiries around 30 days. */
+function indexInputs(
+  expiries: readonly ExpiryPicture[],
+  of: (expiry: ExpiryPicture) => number | null,
+  source: string,
+): WorkingsInput[] {
+  const known = expiries.filter((e) => e.outlier === null && of(e) !== null);
+  return around(30 / 365, known).flatMap((e, i): WorkingsInput[] => [
+    { symbol: `σ${i + 1}`, label: `model-free ${e.date}`, value: of(e), unit: 'volatility', source },
+    { symbol: `T${i + 1}`, label: 'days to it', value: e.days, unit: 'days', source: 'calendar, ACT/365' },
   ]);
 }
 
@@ -160,12 +180,33 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
     label: '30-day model-free volatility',
     unit: 'volatility',
     definition:
-      'Variance of a strip of out-of-the-money options over the two expiries around 30 days, as a volatility.',
-    formula: 'σ² = (2 / T) Σ ΔK / K² · e^(rT) · Q(K) − (F / K₀ − 1)² / T, interpolated to 30 days',
+      'Variance of the strip of quoted out-of-the-money options over the two expiries around 30 days, as a volatility; quotes that were judged out are left out. What lies beyond the last strikes is not in it.',
+    formula:
+      'σ² · 30 = σ₁² T₁ + (σ₂² T₂ − σ₁² T₁)(30 − T₁) / (T₂ − T₁), T in days; of each expiry σ² = (2 / T) Σ ΔK / K² · e^(rT) · Q(K) − (F / K₀ − 1)² / T',
     source:
       'Demeterfi, Derman, Kamal & Zou (1999). More than you ever wanted to know about volatility swaps; strike rules of the publicly documented index methodology (2009)',
     value: ({ picture }) => picture.index30,
-    inputs: ({ picture }) => bracket(30 / 365, picture.expiries),
+    inputs: ({ picture }) => indexInputs(picture.expiries, (e) => e.index, 'strip of its quotes'),
+  },
+  {
+    id: 'index30Completed',
+    label: '30-day model-free volatility, completed',
+    unit: 'volatility',
+    definition:
+      'Variance of the whole fitted smiles of the two expiries around 30 days, as a volatility: all strikes, also beyond the quotes. Empty where more than 15 % of an expiry lies beyond them.',
+    formula:
+      'σ² · 30 = σ₁² T₁ + (σ₂² T₂ − σ₁² T₁)(30 − T₁) / (T₂ − T₁), T in days; of each expiry σ² = ∫ σ(k)² n(d₂) dd₂',
+    source: 'Gatheral, J. (2006). The Volatility Surface, chapter 11, equation 11.5',
+    value: ({ picture }) => picture.index30Completed,
+    inputs: ({ picture }) =>
+      indexInputs(picture.expiries, (e) => e.indexCompleted?.volatility ?? null, 'its whole fitted smile'),
+    note: ({ picture }) => {
+      const beyond = around(
+        30 / 365,
+        picture.expiries.filter((e) => e.indexCompleted !== null),
+      ).map((e) => Math.round(100 * (e.indexCompleted?.beyond ?? 0)));
+      return beyond.length > 0 ? `Beyond the quotes lie ${beyond.join(' and ')} % of the variance.` : undefined;
+    },
   },
   {
     id: 'percentile',

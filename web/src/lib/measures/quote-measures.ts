@@ -100,7 +100,7 @@ const quoted = (id: 'bid' | 'ask' | 'mid', label: string): QuoteMeasure => ({
 
 const greek = (
   o: Pick<QuoteMeasure, 'label' | 'definition' | 'formula' | 'unit'> & {
-    id: 'delta' | 'gamma' | 'theta' | 'vega' | 'rho' | 'forwardDelta' | 'probabilityItm';
+    id: 'delta' | 'gamma' | 'theta' | 'vega' | 'rho' | 'forwardDelta' | 'probabilityItmConstantVolatility';
   },
 ): QuoteMeasure => ({
   ...o,
@@ -231,11 +231,33 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
     definition: 'Change of the value for one point of interest.',
     formula: '± K T D N(± d₂) / 100',
   }),
-  greek({
+  {
     id: 'probabilityItm',
     label: 'probability in the money',
     unit: 'probability',
-    definition: 'Risk-neutral probability that the option ends in the money, under this one volatility.',
+    definition:
+      'Risk-neutral probability that the option ends in the money. Under a smile it carries the slope of the smile at the strike: where volatility falls with the strike, prices above are likelier than one volatility says.',
+    formula: 'call N(d₂) − √T K n(d₂) dσ/dK; put one less that; dσ/dK = 0 under any source but smile and borrowed',
+    source:
+      'Breeden, D. T. & Litzenberger, R. H. (1978). Prices of state-contingent claims implicit in option prices. Journal of Business 51(4), 621-651',
+    value: ({ row }) => row.probabilityItm,
+    inputs: (subject) => [
+      ...theoryInputs(subject),
+      {
+        symbol: 'N(d₂)',
+        label: 'by the volatility of this strike alone',
+        value: subject.row.probabilityItmConstantVolatility,
+        unit: 'probability',
+        source: 'constant volatility',
+      },
+    ],
+  },
+  greek({
+    id: 'probabilityItmConstantVolatility',
+    label: 'probability in the money, one volatility',
+    unit: 'probability',
+    definition:
+      "Risk-neutral probability that the option ends in the money if the volatility of its strike were that of all strikes; the smile's slope is left out.",
     formula: 'call N(d₂); put N(−d₂)',
   }),
 ];

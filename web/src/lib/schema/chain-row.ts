@@ -35,7 +35,10 @@ export const chainRow = z
     vega: figure,
     rho: figure,
     forwardDelta: figure,
+    /** That it ends in the money; under smile and borrowed with the slope of the smile at its strike */
     probabilityItm: figure,
+    /** The same as if the volatility of its strike were that of all: N(d2) */
+    probabilityItmConstantVolatility: figure,
   })
   .meta({ id: 'ChainRow' });
 export type ChainRow = z.infer<typeof chainRow>;

@@ -131,6 +131,8 @@ export const expiryPicture = z
     exEvent: figure,
     /** Model-free volatility to this expiry, from its out-of-the-money quotes */
     index: figure,
+    /** Model-free volatility of the whole fitted smile, and the share of its variance beyond the quotes; null of a level */
+    indexCompleted: z.object({ volatility: z.number(), beyond: z.number() }).nullable(),
     /** Realized over as many days as are left, up to the instant, with the sessions that makes; null without the bars */
     realized: z.object({ volatility: z.number(), sessions: z.number() }).nullable(),
     standing: standing.nullable(),
@@ -173,6 +175,8 @@ export const picture = z
     previousPrice: figure,
     atm30: figure,
     index30: figure,
+    /** Of the whole fitted smiles, where no more than 15 % of it lies beyond the quotes */
+    index30Completed: figure,
     standing: standing.nullable(),
     history: z.array(z.object({ instant: instantText, atm30: z.number() })),
     /** Shape of the smile at 30 days by rule, with each figure's standing among the year before; null without a smile */

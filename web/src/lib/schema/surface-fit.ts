@@ -60,6 +60,8 @@ export const surfaceFitResponse = z
       }),
     ),
     index30: figure,
+    /** Of the whole fitted smiles; null where more than 15 % of it lies beyond the quotes */
+    index30Completed: figure,
   })
   .meta({ id: 'SurfaceFitResponse' });
 export type SurfaceFitResponse = z.infer<typeof surfaceFitResponse>;

@@ -279,6 +279,7 @@ const paths: ZodOpenApiPathsObject = {
       price: z.number(),
       atm30: picture.shape.atm30,
       index30: picture.shape.index30,
+      index30Completed: picture.shape.index30Completed,
       standing: picture.shape.standing,
       shape: picture.shape.term,
       maturities: picture.shape.maturities,

@@ -11,6 +11,7 @@ const TITLES = {
   'invalid-request': 'The request is not as the contract asks',
   'malformed-json': 'The body is not JSON',
   'not-found': 'There is no such thing here',
+  'nothing-borrowed': 'No smile is borrowed',
   'too-large': 'The body is larger than allowed',
   'import-rejected': 'The file was not imported; nothing was changed',
   'import-unreadable': 'The file cannot be read as a table',

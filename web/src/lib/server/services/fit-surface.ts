@@ -22,6 +22,7 @@ export function fitSurface(o: SurfaceFitRequest): SurfaceFitResponse {
   });
   return {
     index30: surface.index30,
+    index30Completed: surface.index30Completed,
     slices: surface.expiries.map((e) => ({
       forward: e.forward.forward,
       discountFactor: e.forward.discountFactor,

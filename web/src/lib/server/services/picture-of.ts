@@ -4,6 +4,7 @@ import {
   expiryVariance,
   impliedYield,
   smileShapeName,
+  smileVariance,
   type Surface,
   type SurfaceExpiry,
 } from '@umwelt/core/surface';
@@ -73,6 +74,7 @@ export function pictureOf({ stored, moment, rows, carry, events, past, context, 
     previousPrice: o.previousPrice ?? null,
     atm30: finite(surface.atm30),
     index30: surface.index30,
+    index30Completed: surface.index30Completed,
     standing: standingRecord(standingAt(surface.atm30, 30)),
     history: past
       .map((m) => ({ instant: iso(m.instant), atm30: m.atmByTenor[TENOR_DAYS.indexOf(30)] }))
@@ -153,6 +155,7 @@ function expiryRecord(
     outlier: e.outlier ?? null,
     exEvent: finite(o.exEvent),
     index: indexOf(e),
+    indexCompleted: completedOf(e),
     realized: o.realizedOver(days),
     standing: e.measures ? standingRecord(o.standingAt(e.measures.atm, days)) : null,
     strikes: Array.from(row.strikes),
@@ -191,8 +194,14 @@ function maturityRecords({ volatility, term }: Surface): Picture['maturities'] {
 /** Model-free volatility of one expiry, null where its quotes do not make one. */
 function indexOf(e: SurfaceExpiry): number | null {
   const rate = -Math.log(e.forward.discountFactor) / e.slice.timeToExpiry;
-  const strip = expiryVariance(e.slice, rate);
+  const strip = expiryVariance(e.slice, rate, e.verdicts);
   return strip && strip.variance > 0 ? Math.sqrt(strip.variance) : null;
+}
+
+/** The same of the whole fitted smile; null where it is a level. */
+function completedOf({ smile }: SurfaceExpiry): ExpiryPicture['indexCompleted'] {
+  const found = smile && smile.description.model !== 'flat' ? smileVariance(smile.smile, smile.range) : undefined;
+  return found ? { volatility: Math.sqrt(found.variance), beyond: found.beyond } : null;
 }
 
 /** Realized volatility over the sessions that a number of days holds. @param closes ascending, the instant's price last */

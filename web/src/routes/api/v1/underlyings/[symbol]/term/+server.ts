@@ -10,7 +10,18 @@ export const GET: RequestHandler = async ({ locals, params, request, url }) => {
   if (url.searchParams.get('format') === 'csv' || request.headers.get('accept') === 'text/csv') {
     return listResponse(request, url, 'term', rows);
   }
-  const { underlying, asOf, price, atm30, index30, standing, term: shape, events, maturities } = found.picture;
-  const level = { atm30, index30, standing, shape, maturities };
+  const {
+    underlying,
+    asOf,
+    price,
+    atm30,
+    index30,
+    index30Completed,
+    standing,
+    term: shape,
+    events,
+    maturities,
+  } = found.picture;
+  const level = { atm30, index30, index30Completed, standing, shape, maturities };
   return Response.json({ symbol: underlying.symbol, asOf, price, ...level, events, term: rows });
 };
