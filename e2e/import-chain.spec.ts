@@ -146,10 +146,13 @@ test('export a chain and import the file again: nothing changes', async ({ page 
 test('ten files of other programs come in by drop and Enter, and one is taken back', async ({ page, request }) => {
   const shapes = await allShapes();
   await openPage(page, '/data');
-  for (const { name, files, market } of shapes) {
-    await page
-      .getByLabel(/Drop files or folders/)
-      .setInputFiles(files.map((f) => ({ name: f.name, mimeType: '', buffer: Buffer.from(f.bytes) })));
+  const asUploads = (files: (typeof shapes)[number]['files']) =>
+    files.map((f) => ({ name: f.name, mimeType: '', buffer: Buffer.from(f.bytes) }));
+  const wayIn = page.getByLabel(/Drop files or folders/);
+  // A workbook and two files that belong together, each by itself.
+  const alone = shapes.filter((s) => s.files.length > 1 || s.files[0].name.endsWith('.xlsx'));
+  for (const { name, files, market } of alone) {
+    await wayIn.setInputFiles(asUploads(files));
     // The button has the focus once all is recognised.
     await expect(page.getByRole('button', { name: 'Import', exact: true }), name).toBeFocused();
     await expect(page.getByTestId('import-counts')).toContainText(
@@ -157,10 +160,20 @@ test('ten files of other programs come in by drop and Enter, and one is taken ba
     );
     await page.keyboard.press('Enter');
     await expect(page.getByRole('status').filter({ hasText: /136 rows/ }), name).toContainText('4 slices');
-    const stored = (await (
-      await request.get(`/api/v1/underlyings/${encodeURIComponent(market.symbol)}`)
-    ).json()) as object;
-    expect(stored, name).toMatchObject({ kind: market.kind, exercise: market.exercise });
+  }
+  // All others at once.
+  const others = shapes.filter((s) => !alone.includes(s));
+  await wayIn.setInputFiles(others.flatMap((s) => asUploads(s.files)));
+  await expect(page.getByRole('button', { name: `Import all ${others.length}` })).toBeFocused();
+  await page.keyboard.press('Enter');
+  const queue = page.getByTestId('import-queue').getByRole('listitem');
+  await expect(queue.filter({ hasText: 'stored' })).toHaveCount(others.length);
+  for (const { name, market } of shapes) {
+    const path = `/api/v1/underlyings/${encodeURIComponent(market.symbol)}`;
+    expect(await (await request.get(path)).json(), name).toMatchObject({
+      kind: market.kind,
+      exercise: market.exercise,
+    });
   }
   // Views say what is missing, without pretending.
   await openPage(page, '/skew/NORD5');

@@ -110,7 +110,7 @@ test('theory against market on an imported chain: the steps lead from theory to 
   await row.locator('[data-figure^="theory~"]').click();
   await page.getByRole('link', { name: 'Open in Pricer' }).click();
   await expect(page).toHaveURL(/\/pricer\/.*strike=/);
-  await page.getByRole('button', { name: 'theory against market' }).click();
+  await page.getByRole('button', { name: 'theory against market', exact: true }).click();
   const gap = page.getByTestId('gap');
   await expect(gap).toContainText('market');
   const values = gap.locator('tbody tr td:last-child');
