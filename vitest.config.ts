@@ -6,8 +6,8 @@ const setupFiles = [fileURLToPath(new URL('fast-check.setup.ts', import.meta.url
 
 export default defineConfig({
   test: {
-    // One more than cores: tests of processes and databases wait a good part of their time.
-    maxWorkers: availableParallelism() + 1,
+    // More than cores: tests of processes and databases wait a good part of their time.
+    maxWorkers: availableParallelism() + 2,
     projects: [
       // Reference tests run the exact methods on hundreds of contracts.
       { test: { name: 'core', root: 'core', include: ['test/**/*.test.ts'], setupFiles, testTimeout: 60_000 } },
