@@ -7,8 +7,20 @@ module.exports = {
     {
       name: 'schema-below-server',
       severity: 'error',
-      from: { path: '^web/src/lib/(schema|figures|measures|reading|chart)' },
+      from: { path: '^web/src/lib/(schema|theory|figures|measures|reading|chart)' },
       to: { path: '^web/src/lib/(server|components|state)' },
+    },
+    {
+      name: 'theory-below-figures',
+      severity: 'error',
+      from: { path: '^web/src/lib/theory' },
+      to: { path: '^web/src/lib/(figures|measures|reading|chart|server|components|state)' },
+    },
+    {
+      name: 'theory-by-its-face',
+      severity: 'error',
+      from: { pathNot: '^web/src/lib/theory' },
+      to: { path: '^web/src/lib/theory/(?!index)' },
     },
     {
       name: 'services-know-no-http',

@@ -1,7 +1,7 @@
 import { describedSmile, smileVolatility } from '@umwelt/core/surface';
 import { keptDays } from '@umwelt/market/veldmar';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { borrowedSmileOf, expirySmile } from '../src/lib/figures/expiry-smile.ts';
+import { borrowedSmileOf, expirySmile } from '../src/lib/theory/index.ts';
 import { sideChanges } from '../src/lib/figures/skew-year.ts';
 import { replayFrames } from '../src/lib/figures/replay-frames.ts';
 import type { Picture } from '../src/lib/schema/picture.ts';

@@ -8,10 +8,10 @@ import { PALETTES } from '../src/lib/chart/palette.ts';
 import { placeLabels } from '../src/lib/chart/place-labels.ts';
 import { skewFigure } from '../src/lib/chart/skew-figure.ts';
 import { termFigure } from '../src/lib/chart/term-figure.ts';
-import { expirySmile } from '../src/lib/figures/expiry-smile.ts';
+import { expirySmile, listedValues } from '../src/lib/theory/index.ts';
 import { project, projectGrid } from '../src/lib/figures/project-surface.ts';
-import { sameDistance } from '../src/lib/figures/same-distance.ts';
-import { SURFACE_VALUES, surfaceGrid } from '../src/lib/figures/surface-grid.ts';
+import { distantOptions, ON_SMILE, sameDistance, withValues } from '../src/lib/figures/same-distance.ts';
+import { SURFACE_VALUES, type SurfaceValue, surfaceGreeks, surfaceGrid } from '../src/lib/figures/surface-grid.ts';
 import { SKEW_AXES } from '../src/lib/schema/as-of-context.ts';
 import type { ExpiryPicture, Picture } from '../src/lib/schema/picture.ts';
 import { hestonPicture } from './heston-picture.ts';
@@ -166,7 +166,8 @@ test('the same distance both ways is measured from the forward, in percent, stri
     if (call) expect(call.strike).toBeCloseTo(focus.strikes[above + distance - 1], 8);
     if (put) expect(put.strike).toBeCloseTo(focus.strikes[above - distance], 8);
   }
-  const byDelta = sameDistance(focus, 'delta');
+  const bare = sameDistance(focus, 'delta');
+  const byDelta = withValues(bare, listedValues(focus, distantOptions(bare), ON_SMILE));
   expect(byDelta.length).toBeGreaterThan(4);
   for (const { distance, put, call } of byDelta) {
     for (const option of [put, call]) {
@@ -184,9 +185,14 @@ test('the same distance both ways is measured from the forward, in percent, stri
 });
 
 describe('the surface', () => {
+  const gridOf = (value: SurfaceValue) =>
+    value === 'volatility' || value === 'interest'
+      ? surfaceGrid(picture.expiries, value)
+      : surfaceGreeks(picture.expiries, value);
+
   test('holds at each place what the expiry has there, and nothing beyond its quotes', () => {
     for (const value of SURFACE_VALUES) {
-      const { logMoneyness, expiries, values, range } = surfaceGrid(picture.expiries, value);
+      const { logMoneyness, expiries, values, range } = gridOf(value);
       expect(values.flat().filter((v) => !Number.isNaN(v)).length).toBeGreaterThan(50);
       expiries.forEach((e, r) =>
         logMoneyness.forEach((k, c) => {
@@ -203,38 +209,42 @@ describe('the surface', () => {
   });
 
   test('has Greeks that are the changes of the price by a point, a percent or a day', () => {
-    const grids = Object.fromEntries(SURFACE_VALUES.map((v) => [v, surfaceGrid(picture.expiries, v)]));
+    const grids = Object.fromEntries(SURFACE_VALUES.map((v) => [v, gridOf(v)]));
     const { logMoneyness, expiries } = grids.vega;
     const row = expiries.length - 2;
     const e = expiries[row];
     const rate = e.impliedRate;
+    const spot = picture.price;
     for (const [c, k] of logMoneyness.entries()) {
       const volatility = grids.volatility.values[row][c];
       if (Number.isNaN(volatility)) continue;
       const side = k >= 0 ? 'call' : 'put';
-      const price = (o: { forward?: number; volatility?: number; time?: number; rate?: number }) =>
-        black76Price({
+      const price = (o: { spot?: number; volatility?: number; time?: number; rate?: number }) => {
+        const time = o.time ?? e.years;
+        const interest = o.rate ?? rate;
+        return black76Price({
           side,
           strike: e.forward * Math.exp(k),
-          forward: o.forward ?? e.forward,
+          forward: (o.spot ?? spot) * Math.exp((interest - e.impliedYield) * time),
           volatility: o.volatility ?? volatility,
-          timeToExpiry: o.time ?? e.years,
-          discountFactor: Math.exp(-(o.rate ?? rate) * (o.time ?? e.years)),
+          timeToExpiry: time,
+          discountFactor: Math.exp(-interest * time),
         });
+      };
       // Central differences; what they leave out is at most a thousandth of the largest on the surface.
       const of = (value: string) => grids[value].values[row][c];
       const near = (value: string, expected: number) => {
         const size = Math.max(...grids[value].values.flat().map((v) => (Number.isNaN(v) ? 0 : Math.abs(v))));
         expect(Math.abs(of(value) - expected) / size, `${value} at ${k}`).toBeLessThan(1e-3);
       };
-      const [s, f, t] = [1e-3, 1e-3 * e.forward, 1e-4];
+      const [s, f, t] = [1e-3, 1e-3 * spot, 1e-4];
       near('vega', (0.01 * (price({ volatility: volatility + s }) - price({ volatility: volatility - s }))) / (2 * s));
       near('theta', (price({ time: e.years - t }) - price({ time: e.years + t })) / (2 * t) / 365);
       near('rho', (0.01 * (price({ rate: rate + t }) - price({ rate: rate - t }))) / (2 * t));
-      const gamma = (price({ forward: e.forward + f }) - 2 * price({}) + price({ forward: e.forward - f })) / f ** 2;
+      const gamma = (price({ spot: spot + f }) - 2 * price({}) + price({ spot: spot - f })) / f ** 2;
       near('gamma', (gamma * e.forward) / 100);
       const delta = (o: { volatility?: number; time?: number }) =>
-        (price({ ...o, forward: e.forward + f }) - price({ ...o, forward: e.forward - f })) / (2 * f);
+        (price({ ...o, spot: spot + f }) - price({ ...o, spot: spot - f })) / (2 * f);
       near('vanna', (0.01 * (delta({ volatility: volatility + s }) - delta({ volatility: volatility - s }))) / (2 * s));
       near('charm', (delta({ time: e.years - t }) - delta({ time: e.years + t })) / (2 * t) / 365);
       const bend = price({ volatility: volatility + s }) - 2 * price({}) + price({ volatility: volatility - s });

@@ -3,7 +3,7 @@ import { normalCdf } from '@umwelt/core/math';
 import { black76Price } from '@umwelt/core/pricing';
 import { durrleman, type Smile, smileVolatility, sviRawSmile } from '@umwelt/core/surface';
 import { afterAll, beforeAll, beforeEach, expect, test } from 'vitest';
-import { borrowedSmileOf, expirySmile } from '../src/lib/figures/expiry-smile.ts';
+import { borrowedSmileOf, expirySmile } from '../src/lib/theory/index.ts';
 import { replayFrames } from '../src/lib/figures/replay-frames.ts';
 import { tableExport } from '../src/lib/schema/table-export.ts';
 import { importOptions, type ImportOptionsInput } from '../src/lib/schema/chain-import.ts';

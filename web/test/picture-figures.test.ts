@@ -2,12 +2,11 @@ import { black76Price } from '@umwelt/core/pricing';
 import { explainMarketGap, GAP_CAUSES } from '@umwelt/core/whatif';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { smileVolatility } from '@umwelt/core/surface';
-import { chainRows, theoryPrice } from '../src/lib/figures/chain-rows.ts';
-import { expirySmile } from '../src/lib/figures/expiry-smile.ts';
+
+import { expirySmile, theoryVolatility, volatilityInForce } from '../src/lib/theory/index.ts';
 import { gapInput } from '../src/lib/figures/gap-input.ts';
 import { pricerFigures } from '../src/lib/figures/pricer-answers.ts';
 import { laterInputs, marketInputs } from '../src/lib/figures/pricer-defaults.ts';
-import { theoryVolatility, volatilityInForce } from '../src/lib/figures/volatility-in-force.ts';
 import { EXPIRY_MEASURES } from '../src/lib/measures/expiry-measures.ts';
 import { LEVEL_MEASURES } from '../src/lib/measures/level-measures.ts';
 import { QUOTE_MEASURES } from '../src/lib/measures/quote-measures.ts';
@@ -21,6 +20,7 @@ import { pricerReading } from '../src/lib/reading/pricer-reading.ts';
 import type { Sentence } from '../src/lib/reading/sentence.ts';
 import { asOfContext, VOLATILITY_SOURCES } from '../src/lib/schema/as-of-context.ts';
 import type { ExpiryPicture, Picture } from '../src/lib/schema/picture.ts';
+import { chainOf } from './chain-of.ts';
 import { hestonPicture } from './heston-picture.ts';
 
 /* What the views show of one stored chain: every number must be consistent with the others and explain itself. */
@@ -42,7 +42,7 @@ const inForce = (volatilitySource: (typeof VOLATILITY_SOURCES)[number]) =>
 
 test('call and put of every strike obey parity in value, delta and probability under the fitted smile', () => {
   for (const expiry of picture.expiries) {
-    const rows = chainRows(expiry, { inForce: inForce('smile'), sides: 'both' });
+    const rows = chainOf(expiry, { inForce: inForce('smile'), sides: 'both' });
     expect(rows).toHaveLength(2 * expiry.strikes.length);
     for (let i = 0; i < rows.length; i += 2) {
       const [call, put] = [rows[i], rows[i + 1]];
@@ -60,14 +60,14 @@ test('probability in the money carries the slope of the smile, and is what a nar
   let differing = 0;
   for (const expiry of picture.expiries) {
     if (!expiry.smile || expiry.smile.model === 'flat') continue;
-    const none = { call: expiry.strikes.map(() => 0), put: expiry.strikes.map(() => 0) };
     const smile = expirySmile(expiry);
     if (!smile) throw new Error('no smile');
     const undiscounted = (strike: number) => {
       const volatility = smileVolatility(smile, Math.log(strike / expiry.forward));
-      return theoryPrice(expiry, { side: 'call', strike, volatility }, none) / expiry.discountFactor;
+      const { forward, years: timeToExpiry } = expiry;
+      return black76Price({ side: 'call', forward, strike, timeToExpiry, volatility, discountFactor: 1 });
     };
-    for (const row of chainRows(expiry, { inForce: inForce('smile'), sides: 'both' })) {
+    for (const row of chainOf(expiry, { inForce: inForce('smile'), sides: 'both' })) {
       if (row.side === 'put') continue;
       // -dC/dK by Breeden and Litzenberger (1978), from prices alone.
       const step = 1e-4 * row.strike;
@@ -76,7 +76,7 @@ test('probability in the money carries the slope of the smile, and is what a nar
       if (Math.abs((row.probabilityItmConstantVolatility ?? NaN) - spread) > 0.01) differing++;
     }
     for (const source of ['atm', 'typed'] as const) {
-      for (const row of chainRows(expiry, { inForce: inForce(source), sides: 'out' }))
+      for (const row of chainOf(expiry, { inForce: inForce(source), sides: 'out' }))
         expect(row.probabilityItm).toBe(row.probabilityItmConstantVolatility);
     }
   }
@@ -102,7 +102,7 @@ test('the 30-day index follows from what its Workings hold, as the strip of quot
 });
 
 test('dear and cheap are told by the side of the market on which theory lies', () => {
-  const rows = picture.expiries.flatMap((e) => chainRows(e, { inForce: inForce('atm'), sides: 'out' }));
+  const rows = picture.expiries.flatMap((e) => chainOf(e, { inForce: inForce('atm'), sides: 'out' }));
   const judged = rows.filter((r) => r.standing !== null);
   expect(judged.length).toBeGreaterThan(100);
   for (const { standing, theory, bid, ask, gap } of judged) {
@@ -122,7 +122,7 @@ test('one volatility for all is that of the index, the past or the typed one at 
     ['realized', 0.17, 'last 25 sessions'],
     ['typed', TYPED, 'typed'],
   ] as const) {
-    const rows = chainRows(expiry, { inForce: inForce(volatilitySource), sides: 'both' });
+    const rows = chainOf(expiry, { inForce: inForce(volatilitySource), sides: 'both' });
     for (const row of rows) {
       const { forward, discountFactor, years: timeToExpiry } = expiry;
       const black = black76Price({ ...row, forward, discountFactor, timeToExpiry, volatility: level });
@@ -140,12 +140,12 @@ test('one volatility for all is that of the index, the past or the typed one at 
   // Without the figure there is no theory, and never another one in its place.
   const none = { ...expiry, realized: null };
   expect(theoryVolatility(none, { side: 'put', strike: none.strikes[0] }, inForce('realized'))).toBeNull();
-  const { theory, standing, delta } = chainRows(none, { inForce: inForce('realized'), sides: 'out' })[0];
+  const { theory, standing, delta } = chainOf(none, { inForce: inForce('realized'), sides: 'out' })[0];
   expect([theory, standing, delta]).toEqual([null, null, null]);
 });
 
 test('every entry of the catalogue explains itself wherever it is shown, with the value that is shown', () => {
-  const rows = chainRows(focus, { inForce: inForce('smile'), sides: 'both' });
+  const rows = chainOf(focus, { inForce: inForce('smile'), sides: 'both' });
   const subjects = [
     ...LEVEL_MEASURES.map((m) => ({ m, id: figureId(m.id) })),
     ...EXPIRY_MEASURES.map((m) => ({ m, id: figureId(m.id, focus.date) })),
@@ -155,14 +155,19 @@ test('every entry of the catalogue explains itself wherever it is shown, with th
     const workings = workingsOf(picture, context, id);
     expect(workings, id).toBeDefined();
     expect(workings).toMatchObject({ id, label: m.label, unit: m.unit });
-    for (const text of [m.definition, m.formula, m.source]) expect(text.length, id).toBeGreaterThan(3);
+    for (const text of [workings?.definition, workings?.formula, workings?.source])
+      expect(text?.length, id).toBeGreaterThan(3);
     for (const input of workings?.inputs ?? []) expect(input.source.length, `${id} ${input.label}`).toBeGreaterThan(1);
   }
   for (const row of rows) {
     const theory = workingsOf(picture, context, figureId('theory', focus.date, row.strike, row.side));
     expect(theory?.value).toBe(row.theory);
-    // Black's formula by the inputs that Workings tells.
-    const of = (symbol: string) => theory?.inputs.find((i) => i.symbol === symbol)?.value ?? NaN;
+    const odds = workingsOf(
+      picture,
+      context,
+      figureId('probabilityItmConstantVolatility', focus.date, row.strike, row.side),
+    );
+    const of = (symbol: string) => odds?.inputs.find((i) => i.symbol === symbol)?.value ?? NaN;
     expect(of('d₁') - of('d₂')).toBeCloseTo(of('σ') * Math.sqrt(of('T')), 10);
   }
   expect(workingsOf(picture, context, 'atm~2001-01-01')).toBeUndefined();
@@ -177,7 +182,7 @@ describe('the Reading', () => {
     const all = [
       skewReading(picture, focus, context),
       termReading(picture, context),
-      chainReading(picture, focus, context),
+      chainReading(picture, focus, context, chainOf(focus, { inForce: inForce('smile'), sides: 'out' })),
     ];
     for (const sentences of all) {
       expect(sentences.length).toBeGreaterThan(1);
@@ -203,7 +208,7 @@ describe('the Reading', () => {
 describe('the Pricer on this market', () => {
   test("starts at the chain's theory for every quote, under every volatility source", () => {
     for (const volatilitySource of VOLATILITY_SOURCES) {
-      for (const row of chainRows(focus, { inForce: inForce(volatilitySource), sides: 'both' })) {
+      for (const row of chainOf(focus, { inForce: inForce(volatilitySource), sides: 'both' })) {
         if (row.theory === null) continue;
         const inputs = marketInputs(picture, focus, {
           side: row.side,
@@ -222,7 +227,7 @@ describe('the Pricer on this market', () => {
 
   test('leads from theory to the mid of every quote that has one, and leaves nothing over where a volatility fits', () => {
     let checked = 0;
-    for (const row of chainRows(focus, { inForce: inForce('atm'), sides: 'both' })) {
+    for (const row of chainOf(focus, { inForce: inForce('atm'), sides: 'both' })) {
       const inputs = marketInputs(picture, focus, { side: row.side, strike: row.strike, inForce: inForce('atm') });
       const request = gapInput(picture, focus, inputs, 0.01);
       if (row.mid === null) expect(request).toBeUndefined();
@@ -246,12 +251,11 @@ describe('the Pricer on this market', () => {
 
   test('takes a later expiry for the decay, and none after the last', () => {
     const inputs = marketInputs(picture, focus, { inForce: inForce('smile') });
-    const later = laterInputs(picture, focus, inputs, inForce('smile'));
+    const later = laterInputs(picture, focus, { market: inputs, own: {}, inForce: inForce('smile') });
     expect(later?.days).toBeGreaterThan(focus.days);
     const last = picture.expiries[picture.expiries.length - 1];
-    expect(
-      laterInputs(picture, last, marketInputs(picture, last, { inForce: inForce('smile') }), inForce('smile')),
-    ).toBeUndefined();
+    const market = marketInputs(picture, last, { inForce: inForce('smile') });
+    expect(laterInputs(picture, last, { market, own: {}, inForce: inForce('smile') })).toBeUndefined();
   });
 
   test('explains each of its figures, and its Reading links to them', () => {

@@ -1,5 +1,5 @@
 import { solveLinear, tableErfcx, tableExp, tableLog } from '../math/index.ts';
-import type { AmericanScheme, PutBoundary } from './american-scheme.ts';
+import { type AmericanScheme, MOST_NODES, MOST_POINTS, type PutBoundary } from './american-scheme.ts';
 
 /*
  * Exercise boundary of the American put by collocation, after Andersen, L., Lake, M. & Offengenden, D. (2016).
@@ -25,7 +25,7 @@ const LEAST_DISTANCE = 1e-6;
 /**
  * Solves the boundary of a put with strike 1. Unchecked: volatility and time positive; rate > 0, or rate = 0 with a
  * negative yield (else the option is never exercised early, or between two boundaries).
- * @returns whether every node got a number
+ * @returns whether every node got a number and the last step left it where it was
  */
 export function solvePutBoundary(
   out: PutBoundary,
@@ -51,14 +51,15 @@ export function solvePutBoundary(
   fixedPass(scheme, r, q, volatility, timeToExpiry);
   for (let iteration = 0; iteration < scheme.iterations; iteration++) {
     if (!newtonStep(out, scheme, r, q, volatility, timeToExpiry)) return false;
-    if (out.lastChange < scheme.settled) break;
+    if (out.lastChange < scheme.settled) return true;
   }
-  return true;
+  // Rounding keeps the finest from settling to the last digit.
+  return out.lastChange < ROUNDING;
 }
 
 /**
  * Newton steps for another market from the boundary that `out` holds.
- * @returns whether every node kept a number
+ * @returns whether every node kept a number and the last step changed them by little
  */
 export function boundaryStep(
   out: PutBoundary,
@@ -74,7 +75,7 @@ export function boundaryStep(
   for (let step = 0; step < steps; step++) {
     if (!newtonStep(out, scheme, r, q, volatility, timeToExpiry)) return false;
   }
-  return true;
+  return out.lastChange < NEARBY;
 }
 
 /**
@@ -96,8 +97,10 @@ function firstGuess(out: PutBoundary, scheme: AmericanScheme, r: number, q: numb
   }
 }
 
-const MOST_NODES = 64;
-const MOST_POINTS = MOST_NODES * 128;
+/** Change of a step, on the boundary's logarithm, that is nothing but rounding. */
+const ROUNDING = 1e-8;
+/** The last of a few steps from a boundary nearby may change it by so much: what is left is about its square. */
+const NEARBY = 1e-3;
 const LOG_BOUNDARY = new Float64Array(MOST_NODES);
 const DISTANCE = new Float64Array(MOST_NODES);
 /*

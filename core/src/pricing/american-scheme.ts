@@ -54,8 +54,18 @@ export interface AmericanScheme extends Omit<SchemeSize, 'coarse'> {
   priceInterpolation: Float64Array;
 }
 
+/** Room that the solution of a boundary has: nodes, and quadrature points over all of them. */
+export const MOST_NODES = 64;
+export const MOST_POINTS = MOST_NODES * 128;
+
+/** @throws RangeError for sizes beyond that room */
 export function americanScheme(size: SchemeSize): AmericanScheme {
   const { boundaryNodes: n } = size;
+  if (n > MOST_NODES || n * size.boundaryQuadrature > MOST_POINTS) {
+    throw new RangeError(
+      `a scheme has at most ${MOST_NODES} nodes and ${MOST_POINTS} points: ${n} x ${size.boundaryQuadrature}`,
+    );
+  }
   const points = chebyshevPoints(n);
   const xi = Float64Array.from({ length: n }, (_, i) => 0.5 * (1 + points[i]));
   const inner = anglesOf(size.boundaryQuadrature);

@@ -10,6 +10,8 @@ export interface FiniteDifferenceProblem {
   isCall: boolean;
   isAmerican: boolean;
   isNormal: boolean;
+  /** Its yield is the rate and moves with it: a derivative by the rate holds the futures price */
+  isFuture?: boolean;
   /** Pays 1 when it ends in the money, instead of the difference */
   isDigital?: boolean;
   spot: number;

@@ -11,7 +11,7 @@
  * Instruments, chapter 5 (the grid).
  */
 
-import { BackwardSolver } from './backward-solver.ts';
+import { BackwardSolver, type SteppedValues, type Tangent } from './backward-solver.ts';
 import {
   cubicAt,
   type Grid,
@@ -57,11 +57,41 @@ export function solvePremium(
 ): (spot: number) => number {
   const american = { ...o, spot: o.strike, isAmerican: true };
   const grid = gridOf(o.strike, gridShapeOf(american, PREMIUM_REACH), size.space);
-  const { values, european } = valuesOn(grid, american, size, true);
+  const { values, european } = valuesOn(grid, american, size, { withEuropean: true });
   const premium = values.map((value, i) => Math.max(0, value - european[i]));
   const { spots } = grid;
   const last = spots.length - 1;
   return (spot) => Math.max(0, interpolate(premium, grid, Math.min(Math.max(spot, spots[0]), spots[last])));
+}
+
+/** The same with the derivatives by volatility and rate, stepped along on the same grids. */
+export function solveFirstGreeks(
+  o: FiniteDifferenceProblem,
+  size: GridSize,
+  shape: GridShape = gridShapeOf(o),
+): FiniteDifferenceResult & { vega: number; rho: number; vanna: number } {
+  const coarse = solveOnGrid(o, size, shape);
+  const finer = { space: 2 * size.space, time: 2 * size.time };
+  const grid = gridOf(o.strike, shape, finer.space);
+  const [vega, rho]: Tangent[] = (['volatility', 'rate'] as const).map((by) => ({
+    by,
+    values: new Float64Array(grid.spots.length),
+  }));
+  const { values } = valuesOn(grid, o, finer, { tangents: [vega, rho] });
+  const fine = readAt(values, grid, o.spot, grid.spots.length);
+  const byVolatility = readAt(vega.values, grid, o.spot, grid.spots.length);
+  const extrapolate = (name: keyof FiniteDifferenceResult) => fine[name] + (fine[name] - coarse[name]) / 3;
+  const exercise = o.isAmerican ? Math.max((o.isCall ? 1 : -1) * (o.spot - o.strike), 0) : 0;
+  return {
+    price: Math.max(extrapolate('price'), exercise),
+    delta: extrapolate('delta'),
+    gamma: extrapolate('gamma'),
+    speed: extrapolate('speed'),
+    // Next to the boundary their error is no power of the step, and extrapolating would enlarge it.
+    vega: byVolatility.price,
+    vanna: byVolatility.delta,
+    rho: interpolate(rho.values, grid, o.spot),
+  };
 }
 
 function solveOnGrid(o: FiniteDifferenceProblem, size: GridSize, shape: GridShape): FiniteDifferenceResult {
@@ -69,26 +99,29 @@ function solveOnGrid(o: FiniteDifferenceProblem, size: GridSize, shape: GridShap
   return readAt(valuesOn(grid, o, size).values, grid, o.spot, grid.spots.length);
 }
 
-/** Values today at every node; on demand those of the same contract without early exercise, stepped alongside. */
+/** Values today at every node; on demand those of the same contract without early exercise, and tangents, stepped alongside. */
 function valuesOn(
   grid: Grid,
   o: FiniteDifferenceProblem,
   size: GridSize,
-  withEuropean = false,
+  along: { withEuropean?: boolean; tangents?: readonly Tangent[] } = {},
 ): { values: Float64Array; european: Float64Array } {
   const { spots } = grid;
   const sign = o.isCall ? 1 : -1;
-  const payoff = spots.map((s) =>
-    o.isDigital ? (sign * (s - o.strike) > 0 ? 1 : 0) : Math.max(sign * (s - o.strike), 0),
-  );
+  const payoff = new Float64Array(spots.length);
+  for (let i = 0; i < spots.length; i++) {
+    const gain = sign * (spots[i] - o.strike);
+    payoff[i] = o.isDigital ? (gain > 0 ? 1 : 0) : Math.max(gain, 0);
+  }
   const solver = new BackwardSolver(o, spots, payoff);
-  let values: Float64Array = payoff.slice();
+  const values = payoff.slice();
   // The mean of the payoff over the cell of the strike keeps the error of the kink regular in the step.
   const k = grid.strikeIndex;
   const cell = 0.5 * (spots[k + 1] - spots[k - 1]);
   const inside = 0.5 * (o.isCall ? spots[k + 1] - o.strike : o.strike - spots[k - 1]);
   values[k] = o.isDigital ? inside / cell : (0.5 * inside * inside) / cell;
-  let european: Float64Array = withEuropean ? values.slice() : NONE;
+  const { withEuropean = false, tangents = [] } = along;
+  const stepped: SteppedValues = { values, european: withEuropean ? values.slice() : NONE, tangents };
   const dates = o.dividends.filter((d) => d.amount > 0).sort((a, b) => b.time - a.time);
   let remaining = o.timeToExpiry;
   for (const dividend of [...dates, undefined]) {
@@ -97,28 +130,56 @@ function valuesOn(
     if (span > 0) {
       const share = Math.sqrt(span / o.timeToExpiry);
       const steps = Math.max(Math.ceil(size.time * share), size.leastSteps ?? 8);
-      solver.march(values, european, { remaining, span, steps });
+      solver.march(stepped, { remaining, span, steps });
     }
     remaining = until;
-    if (!dividend) break;
-    values = afterDividend(values, grid, dividend.amount, o.isAmerican ? payoff : undefined);
-    if (withEuropean) european = afterDividend(european, grid, dividend.amount);
+    if (dividend) takeDividend(stepped, grid, dividend.amount, o.isAmerican ? payoff : undefined);
   }
-  return { values, european };
+  return stepped;
+}
+
+/** Values just before an ex-date, V(S) = V(max(S - amount, 0)) after it, or exercise. */
+function takeDividend(stepped: SteppedValues, grid: Grid, amount: number, payoff?: Float64Array): void {
+  const { values, european, tangents } = stepped;
+  const held = fallen(values, grid, amount);
+  for (const { values: tangent } of tangents) {
+    tangent.set(fallen(tangent, grid, amount));
+    if (payoff) cutAtExercise(tangent, grid, (i) => payoff[i] - held[i]);
+  }
+  for (let i = 0; i < held.length; i++) values[i] = payoff && payoff[i] > held[i] ? payoff[i] : held[i];
+  if (european.length > 0) european.set(fallen(european, grid, amount));
 }
 
 const NONE = new Float64Array(0);
 
-/** Value just before the ex-date, V(S) = V(max(S - amount, 0)) after it, or exercise. */
-function afterDividend(values: Float64Array, grid: Grid, amount: number, payoff?: Float64Array): Float64Array {
-  const { spots } = grid;
+/**
+ * Takes a tangent away where the option is exercised: there the value no longer depends on the market. What jumps so is
+ * counted by the share of a node's cell on either side of the jump, as the mean over the cell.
+ * @param gain what exercise brings more than holding, by node
+ */
+function cutAtExercise(tangent: Float64Array, { spots }: Grid, gain: (i: number) => number): void {
+  const last = spots.length - 1;
+  const kept = (i: number) => (gain(i) > 0 ? 0 : 1);
+  const share = Float64Array.from(spots, (_, i) => kept(i));
+  for (let i = 0; i < last; i++) {
+    if (kept(i) === kept(i + 1)) continue;
+    const crossing = spots[i] + ((spots[i + 1] - spots[i]) * gain(i)) / (gain(i) - gain(i + 1));
+    const middle = 0.5 * (spots[i] + spots[i + 1]);
+    const node = crossing < middle ? i : i + 1;
+    const cell = 0.5 * (spots[Math.min(node + 1, last)] - spots[Math.max(node - 1, 0)]);
+    const over = Math.abs(crossing - middle) / cell;
+    share[node] += kept(node) === 1 ? -over : over;
+  }
+  for (let i = 0; i <= last; i++) tangent[i] *= share[i];
+}
+
+function fallen(values: Float64Array, { spots }: Grid, amount: number): Float64Array {
   const out = new Float64Array(spots.length);
   let below = 0;
   for (let i = 0; i < spots.length; i++) {
     const spot = Math.max(spots[i] - amount, spots[0]);
     while (below + 1 < spots.length && spots[below + 1] <= spot) below++;
-    const held = cubicAt(values, spots, below, spot);
-    out[i] = payoff && payoff[i] > held ? payoff[i] : held;
+    out[i] = cubicAt(values, spots, below, spot);
   }
   return out;
 }

@@ -36,7 +36,15 @@ export { type PricingMethod, PRICING_METHODS, pricingMethod } from './pricing-me
 export { premiumBySpot } from './premium-by-spot.ts';
 export { optionPrice } from './option-price.ts';
 export { americanPriceInto } from './american-batch.ts';
-export { optionGreeks } from './option-greeks.ts';
+export { optionGreeks, type ValuedOption, valuedOption } from './option-greeks.ts';
+export {
+  type LadderRung,
+  type LadderTerms,
+  type LadderSecondOrder,
+  type LadderValue,
+  LADDER_LEVELS,
+  optionLadder,
+} from './option-ladder.ts';
 export { optionDelta } from './option-delta.ts';
 export { type EarlyExercise, earlyExercise } from './option-exercise.ts';
 export { optionImpliedVolatility } from './option-implied-volatility.ts';

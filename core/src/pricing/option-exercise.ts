@@ -2,7 +2,7 @@ import type { Accuracy } from './american-levels.ts';
 import { logBoundaryOf } from './american-spectral.ts';
 import { solveFiniteDifferences } from './finite-difference.ts';
 import { gridShapeOf } from './finite-difference-grid.ts';
-import { exerciseValue, checkOption, hasCashDividends, type Option } from './option.ts';
+import { carryYield, checkOption, exerciseValue, hasCashDividends, type Option } from './option.ts';
 import { closedFormPrice, finiteDifferenceProblem, GRID_SIZES, optionPrice, solveOption } from './option-price.ts';
 import { inUnitsOf, scaleOf } from './option-scale.ts';
 import { pricingMethod } from './pricing-method.ts';
@@ -13,10 +13,14 @@ export interface EarlyExercise {
   premium: number;
   /**
    * Price of the underlying at which exercise today is as good as holding: at and below it for a put, at and above it
-   * for a call. Undefined when today no price makes exercise the better choice, or two do.
+   * for a call. Undefined when today no price makes exercise the better choice, when two do, or when it lies beyond all
+   * that the underlying can reach before expiry.
    */
   boundary?: number;
 }
+
+/** Deviations beyond which a boundary cannot matter: reaching it has a chance of about 1e-9. */
+const REACH = 6;
 
 /**
  * Early-exercise premium and today's exercise boundary of an American option; nothing of either for a European one.
@@ -37,9 +41,17 @@ function exerciseInUnits(o: Option, accuracy: Accuracy): EarlyExercise {
   const solved = method === 'spectral-collocation' ? solveOption(o, accuracy) : undefined;
   if (solved) {
     const distance = logBoundaryOf(solved);
-    return { premium, boundary: o.strike * Math.exp(o.side === 'put' ? distance : -distance) };
+    return { premium, boundary: withinReach(o, o.strike * Math.exp(o.side === 'put' ? distance : -distance)) };
   }
-  return { premium, boundary: gridBoundary(o, accuracy) };
+  return { premium, boundary: withinReach(o, gridBoundary(o, accuracy)) };
+}
+
+function withinReach(o: Option, boundary: number | undefined): number | undefined {
+  if (boundary === undefined) return undefined;
+  const deviation = o.volatility * Math.sqrt(o.timeToExpiry);
+  if (o.model === 'normal') return Math.abs(boundary - o.underlying) > REACH * deviation ? undefined : boundary;
+  const drift = Math.abs(o.rate - carryYield(o)) * o.timeToExpiry;
+  return Math.abs(Math.log(boundary / o.underlying)) > REACH * deviation + drift ? undefined : boundary;
 }
 
 /** Bisection between the strike and where exercise is certain. */

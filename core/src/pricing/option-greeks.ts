@@ -1,5 +1,5 @@
 import type { Accuracy } from './american-levels.ts';
-import { isExercisedAt, nearbyPut, type SolvedPut, type UnitPut, unitPutAt } from './american-spectral.ts';
+import { isExercisedAt, nearbyPut, type SolvedPut, solvePut, type UnitPut, unitPutAt } from './american-spectral.ts';
 import { bachelierGreeks } from './bachelier.ts';
 import { black76Greeks } from './black76.ts';
 import { blackScholesMertonGreeks } from './black-scholes-merton.ts';
@@ -11,7 +11,7 @@ import type { Greeks } from './greeks.ts';
 import { carryYield, checkOption, exerciseValue, type Option } from './option.ts';
 import { finiteDifferenceProblem, solveOnGrid, solveOption, spectralPrice } from './option-price.ts';
 import { fromUnitsOf, inUnitsOf, requireGreeks, scaleOf } from './option-scale.ts';
-import { pricingMethod } from './pricing-method.ts';
+import { type PricingMethod, pricingMethod } from './pricing-method.ts';
 
 /**
  * Price and all Greeks of any supported option, plain partial derivatives as in {@link Greeks}.
@@ -26,26 +26,50 @@ import { pricingMethod } from './pricing-method.ts';
  * @throws RangeError as `optionPrice` does
  */
 export function optionGreeks(o: Option, accuracy: Accuracy = 'default'): Greeks {
-  checkOption(o);
-  const scale = scaleOf(o);
-  return requireGreeks(fromUnitsOf(greeksInUnits(inUnitsOf(o, scale), accuracy), scale, o.model));
+  return valuedOption(o, accuracy).greeks;
 }
 
-/** Greeks of an option whose numbers are of ordinary size. Unchecked. */
-function greeksInUnits(o: Option, accuracy: Accuracy): Greeks {
-  switch (pricingMethod(o).method) {
+/** Greeks with the method that gave them. */
+export interface ValuedOption {
+  greeks: Greeks;
+  method: PricingMethod;
+  /** Why that method; where the first choice could not serve, why not */
+  why: string;
+}
+
+/**
+ * The same with the method that was used, which is that of {@link pricingMethod} unless its boundary could not be solved.
+ * @throws RangeError as {@link optionGreeks}
+ */
+export function valuedOption(o: Option, accuracy: Accuracy = 'default'): ValuedOption {
+  checkOption(o);
+  const scale = scaleOf(o);
+  const { greeks, ...way } = valuedInUnits(inUnitsOf(o, scale), accuracy);
+  return { greeks: requireGreeks(fromUnitsOf(greeks, scale, o.model)), ...way };
+}
+
+/** The same for an option whose numbers are of ordinary size. Unchecked. */
+function valuedInUnits(o: Option, accuracy: Accuracy): ValuedOption {
+  const { method, why } = pricingMethod(o);
+  switch (method) {
     case 'certain':
-      return certainGreeks(o);
+      return { greeks: certainGreeks(o), method, why };
     case 'closed-form':
-      return closedFormGreeks(o);
+      return { greeks: closedFormGreeks(o), method, why };
     case 'spectral-collocation': {
       const solved = solveOption(o, accuracy);
-      return solved ? spectralGreeks(o, solved) : finiteDifferenceGreeks(o, accuracy);
+      const greeks = solved && spectralGreeks(o, solved);
+      if (greeks) return { greeks, method, why };
+      return { greeks: finiteDifferenceGreeks(o, accuracy), method: 'finite-difference', why: UNSETTLED_BOUNDARY };
     }
     case 'finite-difference':
-      return finiteDifferenceGreeks(o, accuracy);
+      return { greeks: finiteDifferenceGreeks(o, accuracy), method, why };
   }
 }
+
+/** Why grids take over where collocation was to serve. */
+const UNSETTLED_BOUNDARY =
+  'The exercise boundary could not be solved here or in a market nearby, as with rates next to 0; grids need none.';
 
 /** Greeks of the European option without cash dividends. Unchecked. */
 export function closedFormGreeks(o: Option): Greeks {
@@ -99,7 +123,7 @@ interface SpotDerivatives {
 }
 
 /** Greeks of immediate exercise; everything else about the option has stopped to matter. */
-function exercisedGreeks(o: Option, probabilityItm: number): Greeks {
+export function exercisedGreeks(o: Option, probabilityItm: number): Greeks {
   const sign = o.side === 'call' ? 1 : -1;
   return {
     price: exerciseValue(o),
@@ -121,7 +145,7 @@ function exercisedGreeks(o: Option, probabilityItm: number): Greeks {
 }
 
 /** theta, and its derivatives by spot, from V_t = r V - m V_S - a^2 V_SS / 2; `fourth` is the fourth derivative by spot. */
-function timeDerivatives(o: Option, d: SpotDerivatives, fourth: number) {
+export function timeDerivatives(o: Option, d: SpotDerivatives, fourth: number) {
   const r = o.rate;
   if (o.model === 'normal') {
     const half = 0.5 * o.volatility ** 2;
@@ -150,33 +174,34 @@ function secondDerivative(m2: number, m1: number, middle: number, p1: number, p2
 }
 
 /** Relative step in volatility; absolute one in rate and yield; step in ln spot, in deviations. */
-const VOLATILITY_STEP = 0.004;
-const RATE_STEP = 2e-4;
+export const VOLATILITY_STEP = 0.004;
+export const RATE_STEP = 2e-4;
 const SPOT_STEP = 0.02;
 
-function spectralGreeks(o: Option, rough: SolvedPut): Greeks {
+/** Undefined where a market nearby has no boundary, on whose difference a Greek rests. */
+function spectralGreeks(o: Option, rough: SolvedPut): Greeks | undefined {
   // The last steps, so that nearby markets, which take two steps from here, start from a settled boundary.
   const solved = nearbyPut(rough, {}) ?? rough;
   const probabilityItm = closedFormGreeks(o).probabilityItm;
   const isPut = o.side === 'put';
-  const scaleOf = isPut ? o.strike : o.underlying;
   const unitSpot = isPut ? o.underlying / o.strike : o.strike / o.underlying;
-  const unit = unitPutAt(solved, unitSpot);
-  if (unit.isExercised) return exercisedGreeks(o, probabilityItm);
+  if (isExercisedAt(solved, unitSpot)) return exercisedGreeks(o, probabilityItm);
   const base = derivativesOf(o, solved);
   const third = speedOf(o, solved);
   const d = { ...base, ...third };
   const time = timeDerivatives(o, d, third.fourth);
   const v = o.volatility;
   const h = VOLATILITY_STEP * v;
-  const [m2, m1, p1, p2] = [-2, -1, 1, 2].map((k) => derivativesOf(o, nearby(solved, { volatility: v + k * h })));
-  const byVolatility = (name: 'price' | 'delta' | 'gamma') =>
-    firstDerivative(m2[name], m1[name], p1[name], p2[name], h);
+  const moved = [-2, -1, 1, 2].map((k) => nearby(solved, { volatility: v + k * h }));
   const own = rateSlope(o, solved, 'rate');
   const carry = rateSlope(o, solved, 'dividendYield');
+  if (!moved.every((put) => put !== undefined) || own === undefined || carry === undefined) return undefined;
+  const [m2, m1, p1, p2] = moved.map((put) => derivativesOf(o, put));
+  const byVolatility = (name: 'price' | 'delta' | 'gamma') =>
+    firstDerivative(m2[name], m1[name], p1[name], p2[name], h);
   const [byRate, byYield] = isPut ? [own, carry] : [carry, own];
   return {
-    price: Math.max(scaleOf * unit.value, exerciseValue(o)),
+    price: Math.max(base.price, exerciseValue(o)),
     delta: d.delta,
     gamma: d.gamma,
     vega: byVolatility('price'),
@@ -195,34 +220,42 @@ function spectralGreeks(o: Option, rough: SolvedPut): Greeks {
   };
 }
 
-function nearby(solved: SolvedPut, change: Parameters<typeof nearbyPut>[1]): SolvedPut {
-  return nearbyPut(solved, change) ?? solved;
+/** The put in a market nearby, from its own boundary or, where that lies too far off, solved anew. */
+function nearby(solved: SolvedPut, change: Parameters<typeof nearbyPut>[1]): SolvedPut | undefined {
+  return nearbyPut(solved, change) ?? solvePut(solved.scheme, { ...solved.market, ...change });
 }
 
 /** d price / d rate of the unit put's market, one-sided where the step would cross to rates without a boundary. */
-function rateSlope(o: Option, solved: SolvedPut, name: 'rate' | 'dividendYield'): number {
+function rateSlope(o: Option, solved: SolvedPut, name: 'rate' | 'dividendYield'): number | undefined {
   const value = solved.market[name];
-  const at = (k: number) => spectralPrice(o, nearby(solved, { [name]: value + k * RATE_STEP }));
-  if (name === 'rate' && value - RATE_STEP <= 0) {
-    return (-3 * spectralPrice(o, solved) + 4 * at(1) - at(2)) / (2 * RATE_STEP);
-  }
-  return (at(1) - at(-1)) / (2 * RATE_STEP);
+  const isOneSided = name === 'rate' && value - RATE_STEP <= 0;
+  const [near, far] = (isOneSided ? [1, 2] : [-1, 1]).map((k) => {
+    const put = nearby(solved, { [name]: value + k * RATE_STEP });
+    return put && spectralPrice(o, put);
+  });
+  if (near === undefined || far === undefined) return undefined;
+  if (isOneSided) return (-3 * spectralPrice(o, solved) + 4 * near - far) / (2 * RATE_STEP);
+  return (far - near) / (2 * RATE_STEP);
 }
 
 /** Price, delta and gamma by the option's spot, from the unit put. */
-export function derivativesOf(o: Option, solved: SolvedPut, spot = o.underlying): Omit<SpotDerivatives, 'speed'> {
+export function derivativesOf(
+  o: Option,
+  solved: SolvedPut,
+  spot = o.underlying,
+): Omit<SpotDerivatives, 'speed'> & Pick<UnitPut, 'isExercised'> {
   const K = o.strike;
   if (o.side === 'put') {
-    const unit = unitPutAt(solved, spot / K);
-    return { price: K * unit.value, delta: unit.delta, gamma: unit.gamma / K };
+    const { value, delta, gamma, isExercised } = unitPutAt(solved, spot / K);
+    return { price: K * value, delta, gamma: gamma / K, isExercised };
   }
   const m = K / spot;
-  const unit: UnitPut = unitPutAt(solved, m);
-  return { price: spot * unit.value, delta: unit.value - m * unit.delta, gamma: (m * m * unit.gamma) / spot };
+  const { value, delta, gamma, isExercised } = unitPutAt(solved, m);
+  return { price: spot * value, delta: value - m * delta, gamma: (m * m * gamma) / spot, isExercised };
 }
 
 /** Third and fourth derivative by spot, by differences of gamma; from the continuation side next to the boundary. */
-function speedOf(o: Option, solved: SolvedPut): { speed: number; fourth: number } {
+export function speedOf(o: Option, solved: SolvedPut): { speed: number; fourth: number } {
   const S = o.underlying;
   const h = SPOT_STEP * o.volatility * Math.sqrt(o.timeToExpiry) * S;
   const gammaAt = (k: number) => derivativesOf(o, solved, S + k * h).gamma;
@@ -244,7 +277,7 @@ function speedOf(o: Option, solved: SolvedPut): { speed: number; fourth: number 
 }
 
 /** Steps of the grid's derivatives: large enough that the grid's own noise, 1e-7 of the strike, does not matter. */
-const GRID_VOLATILITY_STEP = 0.05;
+export const GRID_VOLATILITY_STEP = 0.05;
 const GRID_RATE_STEP = 1e-3;
 const GRID_STRIKE_STEP = 0.005;
 /** Price within this share of the strike of its exercise value, with delta 1, counts as to be exercised. */

@@ -94,6 +94,7 @@ export function finiteDifferenceProblem(o: Option): FiniteDifferenceProblem {
     isCall: o.side === 'call',
     isAmerican: o.exercise === 'american',
     isNormal: o.model === 'normal',
+    isFuture: o.model === 'futures',
     spot: o.underlying,
     strike: o.strike,
     timeToExpiry: o.timeToExpiry,
@@ -119,17 +120,20 @@ export function solveOnGrid(
   const size = GRID_SIZES[accuracy];
   const problem = finiteDifferenceProblem(o);
   const solution = solveFiniteDifferences(problem, size, shape);
+  const finer = finerNextToBoundary(o, accuracy, solution.price);
+  return finer ? { size: finer, solution: solveFiniteDifferences(problem, finer, shape) } : { size, solution };
+}
+
+/** Grid twice as fine for an option whose price tells that it is next to its exercise boundary; undefined elsewhere. */
+export function finerNextToBoundary(o: Option, accuracy: Accuracy, price: number): GridSize | undefined {
   const intrinsic = exerciseValue(o);
   const scale = o.model === 'normal' ? o.volatility * Math.sqrt(o.timeToExpiry) : o.strike;
   // A draft is off by more than the exercise boundary's neighborhood adds.
   const isNear =
-    accuracy !== 'draft' &&
-    o.exercise === 'american' &&
-    intrinsic > 0 &&
-    solution.price <= intrinsic + NEAR_BOUNDARY * scale;
-  if (!isNear) return { size, solution };
-  const finer = { space: 2 * size.space, time: 2 * size.time };
-  return { size: finer, solution: solveFiniteDifferences(problem, finer, shape) };
+    accuracy !== 'draft' && o.exercise === 'american' && intrinsic > 0 && price <= intrinsic + NEAR_BOUNDARY * scale;
+  if (!isNear) return undefined;
+  const size = GRID_SIZES[accuracy];
+  return { space: 2 * size.space, time: 2 * size.time };
 }
 
 function finiteDifferencePrice(o: Option, accuracy: Accuracy): number {

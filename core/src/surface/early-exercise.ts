@@ -1,5 +1,6 @@
 import { type CashDividend, type Option, premiumBySpot, type Side } from '../pricing/index.ts';
 import { type Smile, smileVolatility } from './smile.ts';
+import { forwardPerSpotVolatility } from './spot-volatility.ts';
 
 /** What an American option of one expiry is on. */
 export interface ExerciseTerms {
@@ -39,9 +40,11 @@ export function earlyExercisePremium(
   detail: keyof typeof NODES,
 ): Record<Side, PremiumCurve> {
   const deviation = Math.sqrt(smile.totalVariance(0));
-  const ofSpot = 1 / forwardPerSpotVolatility(terms);
+  const { underlying } = terms;
+  const dividendForward = underlying.kind === 'spot' ? { ...terms, ...underlying } : undefined;
+  const ratio = (k: number) => (dividendForward ? forwardPerSpotVolatility(dividendForward, k) : 1);
   const spread = detail === 'rough' ? asYield(terms) : terms;
-  const volatilityAt = (k: number) => ofSpot * smileVolatility(smile, Math.min(Math.max(k, known[0]), known[1]));
+  const volatilityAt = (k: number) => smileVolatility(smile, Math.min(Math.max(k, known[0]), known[1])) / ratio(k);
   const of = (side: Side) => {
     if (!mayExerciseEarly(terms, side, deviation, strikes[0])) return () => 0;
     const step = side === 'put' ? deviation : -deviation;
@@ -83,24 +86,6 @@ function asYield(terms: ExerciseTerms): ExerciseTerms {
   if (underlying.kind === 'future' || underlying.dividends.length === 0) return terms;
   const dividendYield = rate - Math.log(forward / underlying.spot) / timeToExpiry;
   return { ...terms, underlying: { ...underlying, dividendYield, dividends: [] } };
-}
-
-/**
- * Ratio of the forward's to the spot's volatility: until a cash dividend is paid the spot's moves are those of the
- * smaller rest without it, so the forward's variance is the greater by the square of their ratio for as long.
- */
-function forwardPerSpotVolatility({ underlying, rate, timeToExpiry }: ExerciseTerms): number {
-  if (underlying.kind === 'future') return 1;
-  const { spot, dividends } = underlying;
-  let ahead = dividends.reduce((sum, d) => sum + d.amount * Math.exp(-rate * d.time), 0);
-  let from = 0;
-  let sum = 0;
-  for (const d of dividends) {
-    sum += (d.time - from) * (spot / (spot - ahead)) ** 2;
-    ahead -= d.amount * Math.exp(-rate * d.time);
-    from = d.time;
-  }
-  return Math.sqrt((sum + timeToExpiry - from) / timeToExpiry);
 }
 
 /** @param step ln(strike / forward) of one deviation in the money */

@@ -21,6 +21,8 @@ export interface SliceSmile {
   isButterflyFree: boolean;
   /** 0 to 100, see {@link smileQuality} */
   quality: number;
+  /** Why it is a level without shape, when it is one */
+  levelReason?: 'too-few-points' | 'not-converged';
   /** What the fit without constraints had, when it had arbitrage and was replaced */
   unconstrained?: { rmse: number; butterfly: number[]; calendar: number[] };
 }
@@ -55,9 +57,7 @@ export function fitSmile(
     start,
     slowGain: SLOW_GAIN,
   });
-  if (!fit.ok) {
-    return summary(common, flatLevel(points));
-  }
+  if (!fit.ok) return { ...summary(common, flatLevel(points)), levelReason: fit.reason };
   const smile = sviRawSmile(fit.parameters, timeToExpiry);
   const butterfly = butterflyArbitrage(smile, outerRange(range));
   const free = summary(common, { model: 'svi-raw', parameters: fit.parameters }, { smile, butterfly });

@@ -1,5 +1,6 @@
 import { leastSquares } from '../math/index.ts';
-import { butterflyArbitrage, calendarArbitrage, gridOf, outerRange, STEEPEST_WING } from './arbitrage.ts';
+import { gridOf, outerRange, STEEPEST_WING } from './arbitrage.ts';
+import { clearedSvi } from './clear-svi.ts';
 import { durrleman, type Smile, smileVolatility } from './smile.ts';
 import type { SmilePoint } from './smile-points.ts';
 import { type SviRawParameters, sviRawSmile } from './svi-raw.ts';
@@ -23,8 +24,6 @@ const STEPS = 20;
 const BUTTERFLY_MARGIN = 1e-3;
 const CALENDAR_MARGIN = 2e-4;
 const STEEPEST_RHO = 0.999;
-/** Halvings of the way to the flat smile. */
-const BLENDS = 30;
 
 /**
  * Raw SVI nearest to the points among those free of butterfly arbitrage and not below the nearer expiry: least squares
@@ -33,12 +32,12 @@ const BLENDS = 30;
  * @returns parameters without arbitrage on the grids of {@link butterflyArbitrage} and {@link calendarArbitrage}
  */
 export function fitSviArbitrageFree(o: ArbitrageFreeInput): SviRawParameters {
-  const flattened = cleared(o.start, o);
-  const first = cleared(improved(o.start, o), o);
+  const flattened = clearedSvi(o.start, o);
+  const first = clearedSvi(improved(o.start, o), o);
   if (weightedError(first, o) < weightedError(flattened, o)) return first;
   // The fit without constraints was so far out that the steps lost their way: a second run starts where it is made free
   // of arbitrage at the cost of its shape, which is also the answer if that ends no better.
-  const second = cleared(improved(flattened, o), o);
+  const second = clearedSvi(improved(flattened, o), o);
   return weightedError(second, o) < weightedError(flattened, o) ? second : flattened;
 }
 
@@ -97,37 +96,4 @@ function improved(start: SviRawParameters, o: ArbitrageFreeInput): SviRawParamet
 
 function parametersOf([a, b, rho, m, sigma]: Float64Array): SviRawParameters {
   return { a, b, rho, m, sigma };
-}
-
-/** The smile flattened toward its mean level until no butterfly pays, then raised until no calendar does. */
-function cleared(p: SviRawParameters, o: ArbitrageFreeInput): SviRawParameters {
-  const isFree = (q: SviRawParameters) =>
-    q.b * (1 + Math.abs(q.rho)) <= STEEPEST_WING &&
-    butterflyArbitrage(sviRawSmile(q, o.timeToExpiry), outerRange(o.range)).length === 0;
-  let free = p;
-  if (!isFree(p)) {
-    const flat = o.points.reduce((sum, q) => sum + q.volatility ** 2, 0) * (o.timeToExpiry / o.points.length);
-    const blend = (share: number): SviRawParameters => ({
-      ...p,
-      a: (1 - share) * p.a + share * flat,
-      b: (1 - share) * p.b,
-    });
-    let low = 0;
-    let high = 1;
-    for (let i = 0; i < BLENDS; i++) {
-      const middle = 0.5 * (low + high);
-      if (isFree(blend(middle))) high = middle;
-      else low = middle;
-    }
-    free = blend(high);
-  }
-  if (!o.near) return free;
-  const smile = sviRawSmile(free, o.timeToExpiry);
-  const short = calendarArbitrage(o.near.smile, smile, o.near.range);
-  if (short.length === 0) return free;
-  // Raising a smile keeps its density positive: total variance grows, its slopes stay.
-  const lift = Math.max(
-    ...short.map((k) => (o.near as { smile: Smile }).smile.totalVariance(k) - smile.totalVariance(k)),
-  );
-  return { ...free, a: free.a + lift };
 }

@@ -50,4 +50,5 @@ export { type OutlierExpiry, outlierExpiries } from './outlier-expiries.ts';
 export { type SmileMovement, empiricalStickiness, movedSmile, skewStickinessRatio } from './smile-movement.ts';
 export { expectedAbsoluteMove, probabilityAbove, riskNeutralDensity } from './smile-distribution.ts';
 export { type Borrowing, borrowedSmile, fittedShift } from './borrowed-smile.ts';
+export { type DividendForward, forwardPerSpotVolatility } from './spot-volatility.ts';
 export { type ExerciseTerms, earlyExercisePremium, premiumColumns } from './early-exercise.ts';

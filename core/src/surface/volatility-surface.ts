@@ -68,17 +68,30 @@ export class VolatilitySurface {
    * @throws RangeError
    */
   smileAt(time: number): Smile {
+    const { near, far, share } = this.between(time);
+    const { smile } = this.#expiries[far];
+    if (share === 1 && smile.timeToExpiry === time) return smile;
+    return near === undefined ? scaled(smile, share, time) : mixed(this.#expiries[near].smile, smile, share, time);
+  }
+
+  /**
+   * Between which expiries a time lies, by their index, and the share of the total variance from the near one to the far one
+   * that has come by then; of the far one's whole variance where none is before it.
+   * @param time years, > 0
+   * @throws RangeError
+   */
+  between(time: number): { near?: number; far: number; share: number } {
     if (!(time > 0 && time < Infinity)) throw new RangeError(`time to expiry must be positive, got ${time}`);
     const expiries = this.#expiries;
     const next = expiries.findIndex((e) => e.smile.timeToExpiry >= time);
-    const far = expiries[next === -1 ? expiries.length - 1 : next].smile;
-    if (far.timeToExpiry === time) return far;
-    if (next === -1) return scaled(far, time / far.timeToExpiry, time);
+    const last = expiries.length - 1;
+    if (next === -1) return { far: last, share: time / expiries[last].smile.timeToExpiry };
+    const far = expiries[next].smile;
+    if (far.timeToExpiry === time) return { far: next, share: 1 };
     const near = next === 0 ? undefined : expiries[next - 1].smile;
-    const from = near?.timeToExpiry ?? 0;
     const between = far.totalVariance(0) - (near?.totalVariance(0) ?? 0);
-    const share = this.#share(from, time, far.timeToExpiry, between);
-    return near ? mixed(near, far, share, time) : scaled(far, share, time);
+    const share = this.#share(near?.timeToExpiry ?? 0, time, far.timeToExpiry, between);
+    return { ...(near ? { near: next - 1 } : {}), far: next, share };
   }
 
   /** Share of the variance between two expiries that has come by a time between them. */

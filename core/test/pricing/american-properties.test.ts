@@ -12,7 +12,9 @@ import {
   pricingMethod,
   setEuropeanRow,
   type Side,
+  valuedOption,
 } from '../../src/pricing/index.ts';
+import { americanScheme } from '../../src/pricing/american-scheme.ts';
 import { solveFiniteDifferences } from '../../src/pricing/finite-difference.ts';
 import { gridShapeOf } from '../../src/pricing/finite-difference-grid.ts';
 import { leisenReimerPrice } from './leisen-reimer-tree.ts';
@@ -291,5 +293,70 @@ describe('edge inputs', () => {
     expect(reasonOf(NaN)).toBe('not-a-number');
     expect(reasonOf(Infinity)).toBe('above-bound');
     expect(reasonOf(-Infinity)).toBe('below-intrinsic');
+  });
+});
+
+describe('where the boundary equation cannot serve', () => {
+  // Found by drawing markets: Newton's steps circle where rates lie next to 0.
+  const unsettled: Option[] = [
+    { rate: 5.303940387237595e-6, dividendYield: 1.1568666e-6, volatility: 0.8993204769787331, timeToExpiry: 0.29003 },
+    {
+      rate: 6.855608479516344e-5,
+      dividendYield: 3.142382134e-5,
+      volatility: 2.6440016079826396,
+      timeToExpiry: 0.02927,
+    },
+  ].map((m) => ({ ...m, side: 'put', exercise: 'american', model: 'spot', underlying: 100, strike: 105 }));
+
+  test('grids take over, are named with the reason, and agree with the European price that nothing is added to', () => {
+    for (const o of unsettled) {
+      const { method, why, greeks } = valuedOption(o, 'fast');
+      expect([method, pricingMethod(o).method]).toEqual(['finite-difference', 'spectral-collocation']);
+      expect(why).toContain('could not be solved');
+      const european = optionGreeks({ ...o, exercise: 'european' });
+      expect(Math.abs(greeks.price - european.price) / o.strike).toBeLessThan(2e-5);
+      expect(Math.abs(greeks.delta - european.delta)).toBeLessThan(1e-3);
+    }
+  });
+
+  test('no Greek is that of the unmoved market: rates and volatility move every price that they should', () => {
+    fc.assert(
+      fc.property(
+        fc.record({
+          ...market,
+          rate: fc.integer({ min: 1, max: 60 }).map((n) => n / 1e4),
+          dividendYield: number(0, 0.05),
+        }),
+        (m) => {
+          const o: Option = { ...m, exercise: 'american', model: 'spot', underlying: 100, strike: 100 };
+          const g = optionGreeks(o);
+          expect(Math.abs(g.vega)).toBeGreaterThan(0);
+          expect(Math.abs(g.rho) + Math.abs(g.dividendRho)).toBeGreaterThan(0);
+        },
+      ),
+      { numRuns: 40 },
+    );
+  });
+
+  test('a scheme larger than the room for it is refused', () => {
+    const size = { boundaryNodes: 65, boundaryQuadrature: 8, priceQuadrature: 8, iterations: 1, settled: 1 };
+    expect(() => americanScheme(size)).toThrow(RangeError);
+    expect(() => americanScheme({ ...size, boundaryNodes: 64, boundaryQuadrature: 129 })).toThrow(RangeError);
+  });
+
+  test('an exercise level that the underlying cannot reach is none', () => {
+    const o: Option = {
+      side: 'call',
+      exercise: 'american',
+      model: 'spot',
+      underlying: 96,
+      strike: 100,
+      timeToExpiry: 0.25,
+      rate: 0.04,
+      dividendYield: 0.0008,
+      volatility: 0.2,
+    };
+    expect(earlyExercise(o).boundary).toBeUndefined();
+    expect(earlyExercise({ ...o, dividendYield: 0.06 }).boundary).toBeGreaterThan(100);
   });
 });

@@ -1,6 +1,8 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { black76Price, type Side } from '../../src/pricing/index.ts';
+import { butterflyArbitrage, calendarArbitrage, outerRange } from '../../src/surface/arbitrage.ts';
+import { clearedSvi } from '../../src/surface/clear-svi.ts';
 import { fitSmile } from '../../src/surface/fit-smile.ts';
 import { deriveSurface, durrleman, type Slice, smileVolatility, sviRawSmile } from '../../src/surface/index.ts';
 
@@ -111,4 +113,62 @@ test('an expiry whose quotes belong to another is found, left out of the term st
     }),
     { numRuns: 12 },
   );
+});
+
+// Found by drawing parameters: each smile is free of butterflies, and the same raised by as much as the nearer one asks is not.
+test('a smile that must be raised above the nearer one is free of butterflies after it as well', () => {
+  const found = [
+    {
+      p: {
+        a: -0.1301116327792788,
+        b: 0.5464742851257324,
+        rho: -0.10017855167388912,
+        m: -0.48730772733688354,
+        sigma: 0.239690710067749,
+      },
+      lift: 0.041059310895263934,
+      timeToExpiry: 0.3476937007904053,
+      range: [-0.6427606105804443, 0.2610320568084717],
+    },
+    {
+      p: {
+        a: -0.024686160046417775,
+        b: 0.22367136001586913,
+        rho: 0.233386406302452,
+        m: 0.3396569490432739,
+        sigma: 0.12116761302947998,
+      },
+      lift: 0.02513571445092566,
+      timeToExpiry: 0.11683829545974732,
+      range: [-0.26627302169799805, 0.3759600639343261],
+    },
+    {
+      p: {
+        a: -0.026446355138998366,
+        b: 0.5361005020141602,
+        rho: 0.1975775241851807,
+        m: 0.5517873764038086,
+        sigma: 0.050804401397705076,
+      },
+      lift: 0.028670336332200466,
+      timeToExpiry: 1.2769570541381836,
+      range: [-0.2820054292678833, 0.5698818445205689],
+    },
+  ] as const;
+  for (const {
+    p,
+    lift,
+    timeToExpiry,
+    range: [low, high],
+  } of found) {
+    const range: [number, number] = [low, high];
+    const raised = sviRawSmile({ ...p, a: p.a + lift }, timeToExpiry);
+    expect(butterflyArbitrage(sviRawSmile(p, timeToExpiry), outerRange(range))).toEqual([]);
+    expect(butterflyArbitrage(raised, outerRange(range)).length).toBeGreaterThan(0);
+    const near = { smile: { ...raised, timeToExpiry: 0.9 * timeToExpiry }, range };
+    const points = [{ volatility: Math.sqrt((p.a + lift) / timeToExpiry) || 0.3 }];
+    const smile = sviRawSmile(clearedSvi(p, { points, timeToExpiry, range, near }), timeToExpiry);
+    expect(butterflyArbitrage(smile, outerRange(range))).toEqual([]);
+    expect(calendarArbitrage(near.smile, smile, range)).toEqual([]);
+  }
 });

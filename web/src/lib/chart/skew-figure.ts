@@ -1,6 +1,6 @@
 import { smileVolatility } from '@umwelt/core/surface';
 import type { Annotations, Data, Shape } from 'plotly.js';
-import { borrowedSmileOf, expirySmile } from '../figures/expiry-smile.ts';
+import { borrowedSmileOf, expirySmile } from '../theory/index.ts';
 import { dateText, volatilityText } from '../figures/format.ts';
 import type { ExpiryPicture, Picture } from '../schema/picture.ts';
 import { axisStyle, axisTitle, baseLayout, type ChartFigure } from './figure.ts';

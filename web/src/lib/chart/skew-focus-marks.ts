@@ -1,8 +1,8 @@
 import { smileVolatility } from '@umwelt/core/surface';
 import type { Data } from 'plotly.js';
-import { expirySmile } from '../figures/expiry-smile.ts';
+import { expirySmile } from '../theory/index.ts';
 import { strikeText, volatilityText } from '../figures/format.ts';
-import { reasonWords } from '../reading/reason-words.ts';
+import { reasonWords } from '../figures/reason-words.ts';
 import type { ExpiryPicture, Side } from '../schema/picture.ts';
 import { expiryColor, type Palette } from './palette.ts';
 import { axisValue, type SkewAxis } from './skew-axis.ts';

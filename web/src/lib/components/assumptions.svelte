@@ -2,7 +2,7 @@
 <script lang="ts">
   import { viewState } from '$lib/state/view-state.svelte';
   import { numberText } from '$lib/figures/format';
-  import { VOLATILITY_SOURCE_NAMES } from '$lib/figures/volatility-in-force';
+  import { VOLATILITY_SOURCE_NAMES } from '$lib/theory';
   import VolatilityChoice from './volatility-choice.svelte';
 
   const view = viewState();

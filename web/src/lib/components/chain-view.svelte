@@ -8,16 +8,21 @@
   import Figure from './figure.svelte';
   import Reading from './reading.svelte';
   import ViewFrame from './view-frame.svelte';
-  import { chainRows } from '$lib/figures/chain-rows';
+  import { chainOptions, chainRows } from '$lib/figures/chain-rows';
   import { dateText, daysText, numberText, tickDecimals, volatilityText } from '$lib/figures/format';
   import { figureId } from '$lib/measures/workings';
   import { chainReading } from '$lib/reading/chain-reading';
   import { CHAIN_TABLES } from '$lib/schema/as-of-context';
+  import { TheoryValues } from '$lib/state/theory-values.svelte';
   import { viewState } from '$lib/state/view-state.svelte';
 
   const view = viewState();
   const focus = $derived(view.focus);
-  const rows = $derived(focus ? chainRows(focus, { inForce: view.inForce, sides: view.context.sides }) : []);
+  const options = $derived(focus ? chainOptions(focus, view.context.sides) : []);
+  const theory = new TheoryValues(
+    () => focus && { parts: [{ expiry: focus, options }], inForce: view.inForce, stamp: view.theoryStamp },
+  );
+  const rows = $derived(focus ? chainRows(focus, options, theory.values[0] ?? []) : []);
   const underlying = $derived(view.picture.underlying);
   const out = $derived(rows.filter((r) => r.verdict !== null).length);
   const isContract = $derived(view.context.basis === 'contract');
@@ -70,6 +75,11 @@
         </div>
         <button type="button" class="text-implied ml-auto" onclick={() => (isChoosing = true)}>columns…</button>
         <span class="quiet">kept out {out}</span>
+        {#if theory.trouble !== undefined}
+          <span class="text-loss" role="alert"
+            >American values cannot be computed: {theory.trouble}. What stands here leaves early exercise out.</span
+          >
+        {/if}
       {/if}
     {/if}
   {/snippet}
@@ -82,12 +92,12 @@
       {#if view.context.table === 'spreads'}<ListedSpreads />{:else if view.context.table === 'prints'}<TradePrints
         />{:else}
         <TableMenu name={`${view.picture.underlying.symbol} chain ${view.focus?.date ?? ''}`} />
-        <Ladder {focus} {rows} />
+        <Ladder {focus} {rows} isProvisional={theory.isProvisional} />
       {/if}
     {/if}
   {/snippet}
   {#snippet aside()}<Reading
-      sentences={chainReading(view.picture, focus, view.context)}
+      sentences={chainReading(view.picture, focus, view.context, theory.isProvisional ? undefined : rows)}
       onaction={view.act}
       picture={view.picture}
     />{/snippet}

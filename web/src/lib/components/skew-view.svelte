@@ -15,6 +15,7 @@
   import ViewFrame from './view-frame.svelte';
   import { PALETTES } from '$lib/chart/palette';
   import { skewFigure } from '$lib/chart/skew-figure';
+  import { distantOptions, ON_SMILE, sameDistance, toldDistance, withValues } from '$lib/figures/same-distance';
   import { dateText, pointsText, volatilityText } from '$lib/figures/format';
   import { figureId } from '$lib/measures/workings';
   import { skewReading } from '$lib/reading/skew-reading';
@@ -23,6 +24,7 @@
   import { Fetched } from '$lib/state/fetched.svelte';
   import type { Side } from '$lib/schema/picture';
   import { pageState } from '$lib/state/page-state.svelte';
+  import { TheoryValues } from '$lib/state/theory-values.svelte';
   import { viewState } from '$lib/state/view-state.svelte';
 
   const view = viewState();
@@ -47,6 +49,17 @@
       ? `/api/v1/underlyings/${symbolPart(view.picture.underlying.symbol)}/skew-history?asOf=${encodeURIComponent(view.picture.asOf)}`
       : undefined,
   );
+  const isDistance = $derived(view.context.skew === 'distance');
+  const distant = $derived(view.focus && isDistance ? sameDistance(view.focus, view.context.by) : []);
+  /** The row that the Reading tells */
+  const told = $derived(view.focus ? toldDistance(view.focus) : []);
+  const theory = new TheoryValues(() => {
+    const { focus: expiry } = view;
+    if (!expiry) return undefined;
+    const parts = [told, distant].map((rows) => ({ expiry, options: distantOptions(rows) }));
+    return { parts, inForce: ON_SMILE, stamp: view.theoryStamp };
+  });
+  const distances = $derived(withValues(distant, theory.values[1] ?? []));
   let isBorrowing = $state(false);
   let height = $state(560);
   let width = $state(900);
@@ -109,7 +122,7 @@
   {/snippet}
   {#snippet main()}
     {#if view.context.skew === 'distance'}
-      <SameDistance />
+      <SameDistance rows={distances} isProvisional={theory.isProvisional} />
     {:else if view.context.skew === 'others'}
       <SkewOthers />
     {:else if view.context.skew === 'year'}
@@ -130,7 +143,10 @@
   {/snippet}
   {#snippet aside()}
     <Reading
-      sentences={skewReading(view.picture, view.focus, view.context, view.borrow?.state)}
+      sentences={skewReading(view.picture, view.focus, view.context, {
+        borrow: view.borrow?.state,
+        told: theory.isProvisional ? undefined : withValues(told, theory.values[0] ?? [])[0],
+      })}
       onaction={view.act}
       picture={view.picture}
     />

@@ -2,7 +2,7 @@
 <script lang="ts">
   import { numberText } from '$lib/figures/format';
   import { parseNumber } from '$lib/figures/number-input';
-  import { theoryVolatility, VOLATILITY_SOURCE_NAMES, volatilityInForce } from '$lib/figures/volatility-in-force';
+  import { theoryVolatility, VOLATILITY_SOURCE_NAMES, volatilityInForce } from '$lib/theory';
   import { strikeAtMoney } from '$lib/figures/pricer-defaults';
   import { type AsOfContext, VOLATILITY_SOURCES } from '$lib/schema/as-of-context';
   import { viewState } from '$lib/state/view-state.svelte';

@@ -1,4 +1,5 @@
 import {
+  type Accuracy,
   type EarlyExercise,
   earlyExercise,
   type Greeks,
@@ -6,8 +7,8 @@ import {
   optionGreeks,
   optionImpliedVolatility,
   optionPrice,
-  pricingMethod,
   type PricingMethod,
+  valuedOption,
 } from '@umwelt/core/pricing';
 import {
   explainMarketGap,
@@ -23,7 +24,8 @@ import {
   volatilityToCancelDecay,
 } from '@umwelt/core/whatif';
 import type { CurveAxis, CurveMeasure, PricerInputs } from '../schema/pricer-inputs.ts';
-import { optionOf, screenGreeks, volatilityPoint } from './pricer-option.ts';
+import { scaledGreeks, volatilityPoint } from '../theory/index.ts';
+import { optionOf } from './pricer-option.ts';
 
 /*
  * What the Pricer asks its worker thread: pure functions from inputs to figures. A request that cannot be priced comes
@@ -46,13 +48,18 @@ export interface SideFigures {
   /** In the units of the screen, per unit of underlying */
   greeks: Greeks;
   early: EarlyExercise;
+  method: PricingMethod;
+  why: string;
 }
+
+/** Accuracy of what the Pricer's table shows. */
+const LEVEL = 'default' satisfies Accuracy;
 
 export interface PricerFigures {
   call: SideFigures;
   put: SideFigures;
-  method: PricingMethod;
-  why: string;
+  /** Level of accuracy; a closed form is exact at every level */
+  level: Accuracy;
   /** From the pinned state to the present one, per unit of underlying */
   change?: PriceChange;
 }
@@ -67,12 +74,13 @@ export function pricerFigures({ inputs, pinned }: FiguresRequest): Answer<Pricer
   return answerOf(() => {
     const sideFigures = (side: 'call' | 'put'): SideFigures => {
       const option = optionOf({ ...inputs, side });
-      return { greeks: screenGreeks(optionGreeks(option), inputs.model), early: earlyExercise(option) };
+      const { greeks, method, why } = valuedOption(option, LEVEL);
+      return { greeks: scaledGreeks(greeks, inputs.model), early: earlyExercise(option, LEVEL), method, why };
     };
     return {
       call: sideFigures('call'),
       put: sideFigures('put'),
-      ...pricingMethod(optionOf(inputs)),
+      level: LEVEL,
       change: pinned && explainPriceChange(optionOf(pinned), optionOf(inputs)),
     };
   });
@@ -143,7 +151,7 @@ export function pricerCurve({ inputs, pinned, axis, measure, x }: CurveRequest):
 function measureOf(inputs: PricerInputs, measure: CurveMeasure): number {
   const option = optionOf(inputs);
   if (measure === 'price') return optionPrice(option, 'fast');
-  return screenGreeks(optionGreeks(option, 'fast'), inputs.model)[measure];
+  return scaledGreeks(optionGreeks(option, 'fast'), inputs.model)[measure];
 }
 
 export interface DecayRequest {

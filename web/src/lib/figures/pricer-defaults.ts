@@ -1,7 +1,6 @@
 import type { ExpiryPicture, Picture, Side } from '../schema/picture.ts';
 import type { PricerInputs } from '../schema/pricer-inputs.ts';
-import { fittedVolatility } from './expiry-smile.ts';
-import { theoryVolatility, type VolatilityInForce } from './volatility-in-force.ts';
+import { fittedVolatility, listedContract, theoryVolatility, type VolatilityInForce } from '../theory/index.ts';
 
 /** Where there is no underlying to start from. */
 export const PLAIN_INPUTS: PricerInputs = {
@@ -38,36 +37,50 @@ export function volatilityAt(expiry: ExpiryPicture, side: Side, strike: number, 
   );
 }
 
-/** Inputs as the market of an expiry gives them: what the Pricer starts from, and what stands where nothing is typed. */
+/**
+ * Inputs as the market of an expiry gives them: those with which Chain values the same option. What the Pricer starts from,
+ * and what stands where nothing is typed.
+ */
 export function marketInputs(
   picture: Picture,
   expiry: ExpiryPicture,
   o: { side?: Side; strike?: number; inForce: VolatilityInForce },
 ): PricerInputs {
-  const { underlying } = picture;
-  const isFutures = underlying.model === 'futures';
   const strike = o.strike ?? strikeAtMoney(expiry);
   const side = o.side ?? 'call';
+  const contract = listedContract(expiry, { side, strike }, volatilityAt(expiry, side, strike, o.inForce));
   return {
     side,
-    exercise: underlying.exercise,
-    model: underlying.model,
-    underlying: isFutures ? expiry.forward : picture.price,
+    exercise: contract.exercise,
+    model: contract.model,
+    underlying: contract.underlying,
     strike,
     days: expiry.days,
-    volatility: volatilityAt(expiry, side, strike, o.inForce),
-    rate: expiry.impliedRate,
-    dividendYield: isFutures ? 0 : expiry.impliedYield,
-    dividends: [],
+    volatility: contract.volatility,
+    rate: contract.rate,
+    dividendYield: contract.dividendYield ?? 0,
+    dividends: (contract.dividends ?? []).map(({ time, amount }) => ({ days: time * 365, amount })),
     contracts: 1,
-    multiplier: underlying.multiplier,
+    multiplier: picture.underlying.multiplier,
   };
 }
 
-/** Inputs of the same option in the next expiry, monthly before others, for its decay beside the present one's. */
-export function laterInputs(picture: Picture, expiry: ExpiryPicture, inputs: PricerInputs, inForce: VolatilityInForce) {
-  const later = picture.expiries.filter((e) => e.days > Math.max(expiry.days, inputs.days) + 1);
+/**
+ * Inputs of the same option in the next expiry, monthly before others, for its decay beside the present one's: that
+ * expiry's own forward, rate and dividends, under what was typed. A typed underlying moves the later one's in proportion.
+ */
+export function laterInputs(
+  picture: Picture,
+  expiry: ExpiryPicture,
+  { market, own, inForce }: { market: PricerInputs; own: Partial<PricerInputs>; inForce: VolatilityInForce },
+): (PricerInputs & { date: string }) | undefined {
+  const days = own.days ?? market.days;
+  const later = picture.expiries.filter((e) => e.days > Math.max(expiry.days, days) + 1);
   const next = later.find((e) => e.isMonthly) ?? later[0];
   if (!next) return undefined;
-  return { date: next.date, days: next.days, volatility: volatilityAt(next, inputs.side, inputs.strike, inForce) };
+  const { side, strike } = { ...market, ...own };
+  const start = marketInputs(picture, next, { side, strike, inForce });
+  const { days: _days, volatility: _volatility, underlying, ...typed } = own;
+  const moved = underlying === undefined ? 1 : underlying / market.underlying;
+  return { ...start, ...typed, underlying: start.underlying * moved, date: next.date };
 }

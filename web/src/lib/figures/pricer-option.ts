@@ -1,4 +1,5 @@
-import type { Greeks, Option } from '@umwelt/core/pricing';
+import type { Option } from '@umwelt/core/pricing';
+import type { PriceContract } from '../schema/price.ts';
 import type { PricerInputs, PricerSettings } from '../schema/pricer-inputs.ts';
 
 const DAYS = 365;
@@ -25,25 +26,14 @@ export function optionOf(inputs: PricerInputs): Option {
   };
 }
 
-/** What the screen calls one point of volatility: 0.01, or in the normal model one price unit a root year. */
-export function volatilityPoint(model: PricerInputs['model']): number {
-  return model === 'normal' ? 1 : 0.01;
-}
-
-/** Greeks per day, per volatility point and per 0.01 of rate, as the screen and the API tell them. */
-export function screenGreeks(g: Greeks, model: PricerInputs['model']): Greeks {
-  const point = volatilityPoint(model);
+/** The same as the API takes it. */
+export function contractOf(inputs: PricerInputs): PriceContract {
+  const { timeToExpiry: years, dividends, dividendYield, ...same } = optionOf(inputs);
   return {
-    ...g,
-    vega: g.vega * point,
-    theta: g.theta / DAYS,
-    rho: g.rho * 0.01,
-    dividendRho: g.dividendRho * 0.01,
-    vanna: g.vanna * point,
-    volga: g.volga * point * point,
-    charm: g.charm / DAYS,
-    zomma: g.zomma * point,
-    color: g.color / DAYS,
+    ...same,
+    years,
+    ...(inputs.model === 'spot' ? { dividendYield } : {}),
+    ...(dividends?.length ? { dividends: dividends.map((d) => ({ years: d.time, amount: d.amount })) } : {}),
   };
 }
 

@@ -1,17 +1,13 @@
 import { logMoneynessAtDelta, smileVolatility } from '@umwelt/core/surface';
 import type { AsOfContext } from '../schema/as-of-context.ts';
 import type { ExpiryPicture, Side } from '../schema/picture.ts';
-import { theoryPrice } from './chain-rows.ts';
-import { marketEarlyExercise } from './early-exercise.ts';
-import { expirySmile } from './expiry-smile.ts';
+import { expirySmile, type ListedOption, type ListedValue, type VolatilityInForce } from '../theory/index.ts';
 
 /** A put or a call at a distance from the forward, on the fitted smile. */
-export interface DistantOption {
-  side: Side;
-  strike: number;
+export interface DistantOption extends ListedOption {
   volatility: number;
-  /** Per unit of underlying */
-  price: number;
+  /** Per unit of underlying; undefined until it is valued */
+  price?: number;
 }
 
 /** A put and a call the same distance away. */
@@ -26,6 +22,15 @@ const PERCENTS = [1, 2, 3, 4, 5, 7.5, 10, 12.5, 15, 20, 25, 30];
 const DELTAS = [45, 40, 35, 30, 25, 20, 15, 10, 5];
 const MOST_STRIKES = 12;
 
+/** Theory that the fitted smile gives, whatever source is in force elsewhere. */
+export const ON_SMILE: VolatilityInForce = { source: 'smile', level: null };
+
+/** The row of the table that is told in words, none where either side lies beyond the quotes. */
+export function toldDistance(expiry: ExpiryPicture): SameDistanceRow[] {
+  const distance = expiry.days < 20 ? 2 : 5;
+  return sameDistance(expiry, 'percent').filter((r) => r.distance === distance && r.put && r.call);
+}
+
 /** Puts and calls of one expiry the same distance away, nearest first; undefined beyond the quotes that were fitted. */
 export function sameDistance(expiry: ExpiryPicture, by: AsOfContext['by']): SameDistanceRow[] {
   const smile = expirySmile(expiry);
@@ -37,12 +42,7 @@ export function sameDistance(expiry: ExpiryPicture, by: AsOfContext['by']): Same
     if (!(k >= low - slack && k <= high + slack)) return undefined;
     const strike = expiry.forward * Math.exp(k);
     const volatility = smileVolatility(smile, k);
-    return {
-      side,
-      strike,
-      volatility,
-      price: theoryPrice(expiry, { side, strike, volatility }, marketEarlyExercise(expiry)),
-    };
+    return { side, strike, volatility };
   };
   const rows = distances(expiry, by).map(({ distance, put, call }) => ({
     distance,
@@ -50,6 +50,24 @@ export function sameDistance(expiry: ExpiryPicture, by: AsOfContext['by']): Same
     call: at('call', call),
   }));
   return rows.filter((r) => r.put !== undefined || r.call !== undefined);
+}
+
+/** Options of rows, whose values are asked for together. */
+export function distantOptions(rows: readonly SameDistanceRow[]): ListedOption[] {
+  return rows
+    .flatMap((r) => [r.put, r.call])
+    .filter((o) => o !== undefined)
+    .map(({ side, strike }) => ({ side, strike }));
+}
+
+/** The rows with values, which stand in the order of {@link distantOptions}. */
+export function withValues(
+  rows: readonly SameDistanceRow[],
+  values: readonly (ListedValue | undefined)[],
+): SameDistanceRow[] {
+  let next = 0;
+  const valued = (o: DistantOption | undefined) => o && { ...o, price: values[next++]?.price };
+  return rows.map((row) => ({ ...row, put: valued(row.put), call: valued(row.call) }));
 }
 
 /** Distances with the log-moneyness of both sides. */

@@ -1,6 +1,6 @@
 import { smileVolatility } from '@umwelt/core/surface';
 import type { ExpiryPicture, Picture } from '../schema/picture.ts';
-import { expirySmile } from './expiry-smile.ts';
+import { expirySmile } from '../theory/index.ts';
 
 /** A smile taken off its level: points over at the money by deviations from the forward. */
 export interface SmileShape {

@@ -1,22 +1,31 @@
-import type { ExpiryPicture, Picture } from '../schema/picture.ts';
+import type { Picture } from '../schema/picture.ts';
 import type { TradedLegText } from '../schema/traded.ts';
-import type { EarlyExercise } from './early-exercise.ts';
-import { theoryPrice } from './chain-rows.ts';
-import { theoryVolatility, type VolatilityInForce } from './volatility-in-force.ts';
+import type { ListedOption, ListedValue, TheoryPart } from '../theory/index.ts';
 
-/** Theoretical value of one unit of a combination under the volatility source in force; null when a leg has none. */
-export function spreadTheory(
-  picture: Picture,
+/** The options that combinations are made of, by expiry, each once; what is not listed is left out. */
+export function spreadParts(picture: Picture, combinations: readonly (readonly TradedLegText[])[]): TheoryPart[] {
+  const legs = combinations.flat();
+  return picture.expiries.flatMap((expiry) => {
+    const options = new Map<string, ListedOption>();
+    for (const { expiry: date, side, strike } of legs)
+      if (date === expiry.date && expiry.strikes.includes(strike)) options.set(`${side}${strike}`, { side, strike });
+    return options.size === 0 ? [] : [{ expiry, options: [...options.values()] }];
+  });
+}
+
+/** Theoretical value of one unit of a combination; null when a leg has none. @param values of each part's options */
+export function spreadValue(
   legs: readonly TradedLegText[],
-  { inForce, earlyExercise }: { inForce: VolatilityInForce; earlyExercise: (expiry: ExpiryPicture) => EarlyExercise },
+  parts: readonly TheoryPart[],
+  values: readonly (readonly (ListedValue | undefined)[])[],
 ): number | null {
   let sum = 0;
-  for (const leg of legs) {
-    const expiry = picture.expiries.find((e) => e.date === leg.expiry);
-    if (!expiry?.strikes.includes(leg.strike)) return null;
-    const volatility = theoryVolatility(expiry, leg, inForce);
-    if (volatility === null) return null;
-    sum += leg.ratio * theoryPrice(expiry, { side: leg.side, strike: leg.strike, volatility }, earlyExercise(expiry));
+  for (const { expiry: date, side, strike, ratio } of legs) {
+    const part = parts.findIndex((p) => p.expiry.date === date);
+    const at = part < 0 ? -1 : parts[part].options.findIndex((o) => o.side === side && o.strike === strike);
+    const value = at < 0 ? undefined : values[part]?.[at];
+    if (!value) return null;
+    sum += ratio * value.price;
   }
   return sum;
 }

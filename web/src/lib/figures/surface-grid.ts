@@ -1,19 +1,17 @@
-import { black76Greeks, forwardDelta } from '@umwelt/core/pricing';
 import { smileVolatility } from '@umwelt/core/surface';
 import type { ExpiryPicture } from '../schema/picture.ts';
-import { expirySmile } from './expiry-smile.ts';
+import {
+  europeanEquivalents,
+  expirySmile,
+  type ListedOption,
+  type ListedValue,
+  listedValues,
+} from '../theory/index.ts';
+import { ON_SMILE } from './same-distance.ts';
 
-/** Greeks of the out-of-the-money option, with what a unit of each is scaled by: days, percent, volatility points. */
-const GREEK_SCALES = { vega: 0.01, theta: 1 / 365, rho: 0.01, vanna: 0.01, volga: 1e-4, charm: 1 / 365 } as const;
-type ScaledGreek = keyof typeof GREEK_SCALES;
-
-export const SURFACE_VALUES = [
-  'volatility',
-  'interest',
-  'delta',
-  'gamma',
-  ...(Object.keys(GREEK_SCALES) as ScaledGreek[]),
-] as const;
+export const SURFACE_GREEKS = ['delta', 'gamma', 'vega', 'theta', 'rho', 'vanna', 'volga', 'charm'] as const;
+export type SurfaceGreek = (typeof SURFACE_GREEKS)[number];
+export const SURFACE_VALUES = ['volatility', 'interest', ...SURFACE_GREEKS] as const;
 export type SurfaceValue = (typeof SURFACE_VALUES)[number];
 
 /** One value over expiries (rows, near to far) and log-moneyness (columns); NaN where nothing is quoted. */
@@ -29,34 +27,73 @@ const COLUMNS = 41;
 /** Deviations at the farthest expiry that the grid reaches. */
 const REACH = 1.6;
 
-/** A value of the surface over the shown expiries, out-of-the-money side of each strike; open interest by the nearest strike. */
-export function surfaceGrid(expiries: ExpiryPicture[], value: SurfaceValue): SurfaceGrid {
+/** Volatility or open interest over the shown expiries; open interest of the out-of-the-money side, by the nearest strike. */
+export function surfaceGrid(expiries: ExpiryPicture[], value: 'volatility' | 'interest'): SurfaceGrid {
+  return gridOf(expiries, (e, logMoneyness) =>
+    value === 'interest' ? interestRow(e, logMoneyness) : volatilityRow(e, logMoneyness),
+  );
+}
+
+/**
+ * A Greek of the out-of-the-money option over the shown expiries, on their fitted smiles.
+ * @param isProvisional leaves the right to exercise early out, which is at hand at once
+ */
+export function surfaceGreeks(expiries: ExpiryPicture[], greek: SurfaceGreek, isProvisional = false): SurfaceGrid {
+  const isSecondOrder = greek === 'vanna' || greek === 'volga' || greek === 'charm';
+  return gridOf(expiries, (e, logMoneyness) => {
+    const columns = quotedColumns(e, logMoneyness);
+    const options = columns.map((c): ListedOption => {
+      const k = logMoneyness[c];
+      return { side: k >= 0 ? 'call' : 'put', strike: e.forward * Math.exp(k) };
+    });
+    const values = isProvisional
+      ? europeanEquivalents(e, options, ON_SMILE, { isSecondOrder })
+      : listedValues(e, options, ON_SMILE, { isSecondOrder });
+    const row = logMoneyness.map(() => NaN);
+    values.forEach((value, i) => {
+      if (value) row[columns[i]] = greekOf(e, value, greek);
+    });
+    return row;
+  });
+}
+
+function greekOf(e: ExpiryPicture, value: ListedValue, greek: SurfaceGreek): number {
+  switch (greek) {
+    case 'delta':
+      return Math.abs(value.delta);
+    case 'gamma':
+      // Per percent of the forward, so that underlyings of any price can be compared.
+      return (value.gamma * e.forward) / 100;
+    case 'vanna':
+    case 'volga':
+    case 'charm':
+      return value.second?.[greek] ?? NaN;
+    default:
+      return value[greek];
+  }
+}
+
+function gridOf(expiries: ExpiryPicture[], rowOf: (e: ExpiryPicture, logMoneyness: number[]) => number[]): SurfaceGrid {
   const fitted = expiries.filter((e) => e.smile !== null && e.atm !== null);
   const far = fitted[fitted.length - 1];
   const reach = far ? REACH * (far.atm ?? 0) * Math.sqrt(far.years) : 0.1;
   const logMoneyness = Array.from({ length: COLUMNS }, (_, i) => -reach + (2 * reach * i) / (COLUMNS - 1));
-  const values = fitted.map((e) => rowOf(e, logMoneyness, value));
+  const values = fitted.map((e) => rowOf(e, logMoneyness));
   const all = values.flat().filter((v) => !Number.isNaN(v));
   return { logMoneyness, expiries: fitted, values, range: [Math.min(...all), Math.max(...all)] };
 }
 
-function rowOf(e: ExpiryPicture, logMoneyness: number[], value: SurfaceValue): number[] {
-  if (value === 'interest') return interestRow(e, logMoneyness);
-  const smile = expirySmile(e);
+/** Columns within the quotes behind a smile. */
+function quotedColumns(e: ExpiryPicture, logMoneyness: number[]): number[] {
   const [low, high] = e.smile?.range ?? [0, 0];
-  return logMoneyness.map((k) => {
-    if (!smile || k < low || k > high) return NaN;
-    const volatility = smileVolatility(smile, k);
-    if (value === 'volatility') return volatility;
-    const side = k >= 0 ? 'call' : 'put';
-    const strike = e.forward * Math.exp(k);
-    const option = { side, forward: e.forward, strike, timeToExpiry: e.years, volatility } as const;
-    if (value === 'delta') return Math.abs(forwardDelta(option));
-    const greeks = black76Greeks({ ...option, rate: e.impliedRate });
-    // Per percent of the forward, so that underlyings of any price can be compared.
-    if (value === 'gamma') return (greeks.gamma * e.forward) / 100;
-    return greeks[value] * GREEK_SCALES[value];
-  });
+  return logMoneyness.flatMap((k, c) => (k < low || k > high ? [] : [c]));
+}
+
+function volatilityRow(e: ExpiryPicture, logMoneyness: number[]): number[] {
+  const smile = expirySmile(e);
+  const row = logMoneyness.map(() => NaN);
+  if (smile) for (const c of quotedColumns(e, logMoneyness)) row[c] = smileVolatility(smile, logMoneyness[c]);
+  return row;
 }
 
 /** Contracts open in the out-of-the-money side, summed over the strikes nearest to each column. */

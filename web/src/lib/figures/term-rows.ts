@@ -2,12 +2,15 @@ import { forwardVolatility } from '@umwelt/core/surface';
 import type { ExpiryPicture, Picture } from '../schema/picture.ts';
 import type { TermRow } from '../schema/term-row.ts';
 
+/** The fitted expiry in line before another; undefined before the first. */
+export function expiryBefore(picture: Picture, expiry: ExpiryPicture): ExpiryPicture | undefined {
+  return picture.expiries.filter((e) => e.years < expiry.years && e.atm !== null && e.outlier === null).at(-1);
+}
+
 /** Volatility between the previous fitted expiry and this one. */
 export function forwardVolatilityInto(picture: Picture, expiry: ExpiryPicture): number | null {
   if (expiry.atm === null) return null;
-  const previous = picture.expiries
-    .filter((e) => e.years < expiry.years && e.atm !== null && e.outlier === null)
-    .at(-1);
+  const previous = expiryBefore(picture, expiry);
   if (previous?.atm == null) return expiry.atm;
   const result = forwardVolatility(
     { timeToExpiry: previous.years, volatility: previous.atm },

@@ -1,6 +1,9 @@
 import { logMoneynessAtDelta, smileVolatility } from '@umwelt/core/surface';
-import { expirySmile } from '../figures/expiry-smile.ts';
-import { forwardVolatilityInto } from '../figures/term-rows.ts';
+import { expirySmile } from '../theory/index.ts';
+import { dateText, instantLabel } from '../figures/format.ts';
+import { TENOR_DAYS } from '../figures/tenor-days.ts';
+import { expiryBefore, forwardVolatilityInto } from '../figures/term-rows.ts';
+import { belowInput } from './below-input.ts';
 import { EVENT_MEASURES } from './event-measures.ts';
 import type { ExpiryMeasure, ExpirySubject, WorkingsInput } from './measure.ts';
 import { timeInput } from './time-input.ts';
@@ -33,7 +36,13 @@ const parityInputs = ({ picture, expiry }: ExpirySubject): WorkingsInput[] => [
     unit: 'price',
     source: 'weighted residuals',
   },
-  { symbol: 'S', label: 'price of the underlying', value: picture.price, unit: 'price', source: picture.asOf },
+  {
+    symbol: 'S',
+    label: 'price of the underlying',
+    value: picture.price,
+    unit: 'price',
+    source: instantLabel(picture.asOf),
+  },
 ];
 
 function smileInputs(subject: ExpirySubject): WorkingsInput[] {
@@ -42,24 +51,69 @@ function smileInputs(subject: ExpirySubject): WorkingsInput[] {
     timeInput(subject),
     { symbol: 'F', label: 'forward', value: forward, unit: 'price', source: forwardSource },
   ];
-  if (smile?.model !== 'svi-raw') return base;
-  const { a, b, rho, m, sigma } = smile.parameters;
-  const parameter = (symbol: string, value: number, label: string): WorkingsInput => ({
+  const parameter = (symbol: string, label: string, value: number, source: string): WorkingsInput => ({
     symbol,
     label,
     value,
     unit: 'factor',
-    source: 'least squares, weighted with market width',
+    source,
   });
-  return [
-    ...base,
-    parameter('a', a, 'level'),
-    parameter('b', b, 'wing slope'),
-    parameter('ρ', rho, 'tilt'),
-    parameter('m', m, 'shift'),
-    parameter('ς', sigma, 'roundness'),
-  ];
+  switch (smile?.model) {
+    case 'svi-raw': {
+      const { a, b, rho, m, sigma } = smile.parameters;
+      const source = 'least squares, weighted with market width';
+      return [
+        ...base,
+        parameter('a', 'level', a, source),
+        parameter('b', 'wing slope', b, source),
+        parameter('ρ', 'tilt', rho, source),
+        parameter('m', 'shift', m, source),
+        parameter('ς', 'roundness', sigma, source),
+      ];
+    }
+    case 'spline': {
+      const { knots, totalVariance, curvature } = smile.parameters;
+      const far = knots.findIndex((k) => k > 0);
+      const right = Math.min(Math.max(far === -1 ? knots.length - 1 : far, 1), knots.length - 1);
+      return [
+        ...base,
+        ...[right - 1, right].flatMap((i, j): WorkingsInput[] => [
+          parameter(`k${j + 1}`, 'knot, ln(K / F)', knots[i], 'quoted strike beside the forward'),
+          parameter(`w${j + 1}`, 'total variance there', totalVariance[i], 'smoothest spline inside the market'),
+          parameter(`c${j + 1}`, 'second derivative there', curvature[i], 'the same'),
+        ]),
+      ];
+    }
+    case 'flat':
+      return [
+        ...base,
+        {
+          symbol: 'σ',
+          label: 'level of the few quotes',
+          value: smile.parameters.volatility,
+          unit: 'volatility',
+          source: 'weighted mean of their mids',
+        },
+      ];
+    default:
+      return base;
+  }
 }
+
+/** Formula of a fitted smile at the money. */
+function atMoneyFormula({ expiry }: ExpirySubject): string {
+  switch (expiry.smile?.model) {
+    case 'svi-raw':
+      return 'σ = √(w(0) / T), w(k) = a + b (ρ (k − m) + √((k − m)² + ς²))';
+    case 'spline':
+      return 'σ = √(w(0) / T), w(k) = l w₁ + r w₂ + (h² / 6) ((l³ − l) c₁ + (r³ − r) c₂), h = k₂ − k₁, l = (k₂ − k) / h, r = 1 − l';
+    default:
+      return 'σ = level of the quotes';
+  }
+}
+
+const SPLINE = 'Reinsch, C. H. (1967). Smoothing by spline functions. Numerische Mathematik 10, 177-183';
+const smileSource = ({ expiry }: ExpirySubject) => (expiry.smile?.model === 'spline' ? SPLINE : SVI);
 
 /** Volatilities at the deltas of a risk reversal or butterfly. */
 function deltaInputs(subject: ExpirySubject, delta: number): WorkingsInput[] {
@@ -101,6 +155,7 @@ const riskReversal = (delta: 10 | 25): ExpiryMeasure => ({
   formula: 'RR = σC − σP',
   source: DELTA_QUOTES,
   value: ({ expiry }) => (delta === 25 ? expiry.riskReversal25 : expiry.riskReversal10),
+  note: levelNote,
   inputs: (subject) => deltaInputs(subject, delta / 100),
 });
 
@@ -112,8 +167,21 @@ const butterfly = (delta: 10 | 25): ExpiryMeasure => ({
   formula: 'BF = (σC + σP) / 2 − σ',
   source: DELTA_QUOTES,
   value: ({ expiry }) => (delta === 25 ? expiry.butterfly25 : expiry.butterfly10),
+  note: levelNote,
   inputs: (subject) => deltaInputs(subject, delta / 100),
 });
+
+const [NEAREST_TENOR, FARTHEST_TENOR] = [TENOR_DAYS[0], TENOR_DAYS[TENOR_DAYS.length - 1]];
+
+/** The fitted expiry before, from which a forward volatility runs; 0 before the first. */
+function expiryBeforeInputs({ picture, expiry }: ExpirySubject): WorkingsInput[] {
+  const before = expiryBefore(picture, expiry);
+  const source = before ? dateText(before.date, picture.asOf) : 'no expiry is fitted before';
+  return [
+    { symbol: 'σ₀', label: 'at the money before', value: before?.atm ?? 0, unit: 'volatility', source },
+    { symbol: 'T₀', label: 'time to it', value: before?.years ?? 0, unit: 'years', source },
+  ];
+}
 
 export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
   {
@@ -203,7 +271,7 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
         label: 'price of the underlying',
         value: subject.picture.price,
         unit: 'price',
-        source: subject.picture.asOf,
+        source: instantLabel(subject.picture.asOf),
       },
       timeInput(subject),
     ],
@@ -213,10 +281,11 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
     label: 'at-the-money volatility',
     unit: 'volatility',
     definition: 'Fitted volatility where the strike equals the forward.',
-    formula: 'σ = √(w(0) / T), w(k) = a + b (ρ (k − m) + √((k − m)² + ς²))',
-    source: SVI,
+    formula: atMoneyFormula,
+    source: smileSource,
     value: ({ expiry }) => expiry.atm,
     inputs: smileInputs,
+    note: levelNote,
   },
   riskReversal(25),
   butterfly(25),
@@ -226,7 +295,14 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
     id: 'expiryPercentile',
     label: 'percentile of this volatility',
     unit: 'percentile',
-    definition: 'Share of the stored instants of the past year with a lower volatility at the same time to expiry.',
+    definition: ({ expiry }) =>
+      `Share of the stored sessions of the past year with a lower volatility at ${
+        expiry.days < NEAREST_TENOR
+          ? `${NEAREST_TENOR} days, the shortest that is kept of the past`
+          : expiry.days > FARTHEST_TENOR
+            ? `${FARTHEST_TENOR} days, the longest that is kept of the past`
+            : 'the same time to expiry, between the fixed days that are kept of it'
+      }.`,
     formula: 'count(σᵢ < σ) / n',
     source: 'Common practice, no source',
     value: ({ expiry }) => expiry.standing?.percentile ?? null,
@@ -248,11 +324,12 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
       },
       {
         symbol: 'n',
-        label: 'stored instants',
+        label: 'stored sessions',
         value: subject.expiry.standing?.count ?? null,
         unit: 'count',
         source: 'stored measures',
       },
+      belowInput(subject.expiry.standing),
     ],
   },
   {
@@ -266,6 +343,7 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
     inputs: (subject) => [
       { symbol: 'σ', label: 'at the money', value: subject.expiry.atm, unit: 'volatility', source: 'fitted smile' },
       timeInput(subject),
+      ...expiryBeforeInputs(subject),
     ],
     note: ({ picture, expiry }) =>
       expiry.atm !== null && forwardVolatilityInto(picture, expiry) === null
@@ -333,6 +411,18 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
     inputs: smileInputs,
   },
 ];
+
+/** Why a smile has no shape, and with it no skew. */
+function levelNote({ expiry }: ExpirySubject): string | undefined {
+  switch (expiry.smile?.levelReason) {
+    case 'too-few-points':
+      return 'Fewer than five quotes: a level, and no shape.';
+    case 'not-converged':
+      return 'No smile could be fitted to these quotes: the search for one did not converge, so a level stands in.';
+    default:
+      return undefined;
+  }
+}
 
 function forwardNote(reason: ExpirySubject['expiry']['forwardReason']): string | undefined {
   switch (reason) {

@@ -1,17 +1,61 @@
 import { TENOR_DAYS } from '../figures/tenor-days.ts';
-import type { ExpiryPicture } from '../schema/picture.ts';
+import { dateText, instantLabel } from '../figures/format.ts';
+import type { ExpiryPicture, Maturity, Picture, Standing } from '../schema/picture.ts';
+import { belowInput } from './below-input.ts';
 import type { LevelMeasure, LevelSubject, WorkingsInput } from './measure.ts';
 
 const PRACTICE = 'Common practice, no source';
 
-function bracket(years: number, expiries: { years: number; atm: number | null; date: string }[]): WorkingsInput[] {
-  const fitted = expiries.filter((e) => e.atm !== null);
-  const far = fitted.findIndex((e) => e.years >= years);
-  const around = far < 0 ? fitted.slice(-1) : fitted.slice(Math.max(0, far - 1), far + 1);
-  return around.flatMap((e, i): WorkingsInput[] => [
-    { symbol: `σ${i + 1}`, label: `at the money ${e.date}`, value: e.atm, unit: 'volatility', source: 'fitted smile' },
-    { symbol: `T${i + 1}`, label: 'time to it', value: e.years, unit: 'years', source: 'calendar, ACT/365' },
-  ]);
+/** At-the-money volatilities of the expiries around a number of days, and the share of the variance between them. */
+function aroundInputs(picture: Picture, maturity: Maturity | null | undefined): WorkingsInput[] {
+  if (!maturity) return [];
+  const { near, far, share, days } = maturity;
+  const inputs = [near, far].flatMap((date, i): WorkingsInput[] => {
+    const expiry = picture.expiries.find((e) => e.date === date);
+    if (!expiry) return [];
+    const name = dateText(expiry.date, picture.asOf);
+    return [
+      {
+        symbol: `σ${i + 1}`,
+        label: `at the money ${name}`,
+        value: expiry.atm,
+        unit: 'volatility',
+        source: 'fitted smile',
+      },
+      { symbol: `T${i + 1}`, label: 'time to it', value: expiry.years, unit: 'years', source: 'calendar, ACT/365' },
+    ];
+  });
+  const hasEvents = picture.events.some((e) => e.implied && e.implied.interval[0] > 0);
+  return [
+    ...inputs,
+    {
+      symbol: 's',
+      label: near === null ? 'share of its variance by then' : 'share of the variance between them by then',
+      value: share,
+      unit: 'factor',
+      source: hasEvents ? 'calendar time, with the steps of the scheduled events' : 'calendar time',
+    },
+    { symbol: 'T', label: 'time', value: days / 365, unit: 'years', source: `${days} days` },
+  ];
+}
+
+const BETWEEN = 'σ = √((w₁ + s (w₂ − w₁)) / T), w = σ² T; w₁ = 0 where no expiry is nearer';
+
+/** Volatilities of the wings and at the money of the surface at some days. */
+function wingInputs(maturity: Maturity | null | undefined): WorkingsInput[] {
+  const source = 'the surface at these days, total variance of both expiries mixed by s';
+  const wing = (symbol: string, label: string, value: number | null | undefined): WorkingsInput => ({
+    symbol,
+    label,
+    value: value ?? null,
+    unit: 'volatility',
+    source,
+  });
+  return [
+    wing('σC', '25-delta call volatility', maturity?.callVolatility25),
+    wing('σP', '25-delta put volatility', maturity?.putVolatility25),
+    wing('σ', 'at the money', maturity?.atm),
+  ];
 }
 
 /** The expiries around a time, the nearest one where it lies outside them. */
@@ -21,22 +65,16 @@ function around<T extends { years: number }>(years: number, expiries: readonly T
 }
 
 /** Model-free volatilities of the expiries around 30 days. */
-function indexInputs(
-  expiries: readonly ExpiryPicture[],
-  of: (expiry: ExpiryPicture) => number | null,
-  source: string,
-): WorkingsInput[] {
+function indexInputs(picture: Picture, of: (expiry: ExpiryPicture) => number | null, source: string): WorkingsInput[] {
+  const { expiries, asOf } = picture;
   const known = expiries.filter((e) => e.outlier === null && of(e) !== null);
   return around(30 / 365, known).flatMap((e, i): WorkingsInput[] => [
-    { symbol: `σ${i + 1}`, label: `model-free ${e.date}`, value: of(e), unit: 'volatility', source },
+    { symbol: `σ${i + 1}`, label: `model-free ${dateText(e.date, asOf)}`, value: of(e), unit: 'volatility', source },
     { symbol: `T${i + 1}`, label: 'days to it', value: e.days, unit: 'days', source: 'calendar, ACT/365' },
   ]);
 }
 
-const standingInputs = (
-  s: { low: number; high: number; count: number } | null,
-  now: number | null,
-): WorkingsInput[] => [
+const standingInputs = (s: Standing | null, now: number | null): WorkingsInput[] => [
   { symbol: 'σ', label: '30-day implied volatility now', value: now, unit: 'volatility', source: 'this surface' },
   { symbol: 'low', label: 'lowest of the past', value: s?.low ?? null, unit: 'volatility', source: 'stored measures' },
   {
@@ -48,11 +86,12 @@ const standingInputs = (
   },
   {
     symbol: 'n',
-    label: 'stored instants within a year',
+    label: 'stored sessions within a year',
     value: s?.count ?? null,
     unit: 'count',
     source: 'stored measures',
   },
+  belowInput(s),
 ];
 
 /** A figure of the smile at 30 days, and its percentile in the year before. */
@@ -82,6 +121,7 @@ function ofMonth(name: 'riskReversal' | 'butterfly', o: { label: string; formula
         unit: 'count',
         source: 'stored measures',
       },
+      belowInput(standing ?? null),
     ];
   };
   return [
@@ -93,7 +133,7 @@ function ofMonth(name: 'riskReversal' | 'butterfly', o: { label: string; formula
       formula: o.formula,
       source: PRACTICE,
       value: (subject) => placed(subject)?.value ?? null,
-      inputs: ({ picture }) => bracket(30 / 365, picture.expiries),
+      inputs: ({ picture }) => wingInputs(picture.month),
     },
     {
       id: `${name}30Percentile`,
@@ -117,20 +157,23 @@ export function fixedFigure(name: 'atm' | 'riskReversal25' | 'butterfly25', days
 const fixedMeasures = TENOR_DAYS.flatMap((days) =>
   (
     [
-      ['atm', 'at the money', 'volatility', 'σ(F)'],
-      ['riskReversal25', 'risk reversal', 'points', 'σ(25-delta call) − σ(25-delta put)'],
-      ['butterfly25', 'butterfly', 'points', '(σ(25-delta call) + σ(25-delta put)) / 2 − σ(F)'],
+      ['atm', 'at the money', 'volatility', BETWEEN],
+      ['riskReversal25', 'risk reversal', 'points', 'RR = σC − σP'],
+      ['butterfly25', 'butterfly', 'points', 'BF = (σC + σP) / 2 − σ'],
     ] as const
   ).map(([name, label, unit, formula]): LevelMeasure => ({
     id: fixedFigure(name, days),
     label: `${label} at ${days} days`,
     unit,
     definition: `Of the surface ${days} days out, between the expiries around it.`,
-    formula: `${formula}; σ² T linear in T between expiries at each ln(K / F), but for the steps of the events between them`,
+    formula,
     source:
       'Gatheral, J. & Jacquier, A. (2014). Arbitrage-free SVI volatility surfaces. Quantitative Finance 14(1), 59-71',
     value: ({ picture }) => picture.maturities.find((m) => m.days === days)?.[name] ?? null,
-    inputs: ({ picture }) => bracket(days / 365, picture.expiries),
+    inputs: ({ picture }) => {
+      const maturity = picture.maturities.find((m) => m.days === days);
+      return name === 'atm' ? aroundInputs(picture, maturity) : wingInputs(maturity);
+    },
   })),
 );
 
@@ -149,18 +192,18 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
     id: 'priceChange',
     label: 'change of the underlying',
     unit: 'share',
-    definition: 'Price against the stored instant before this one.',
+    definition: 'Price against the last stored instant of the session before.',
     formula: 'S / S₀ − 1',
     source: PRACTICE,
     value: ({ picture }) => (picture.previousPrice === null ? null : picture.price / picture.previousPrice - 1),
     inputs: ({ picture }) => [
-      { symbol: 'S', label: 'price now', value: picture.price, unit: 'price', source: picture.asOf },
+      { symbol: 'S', label: 'price now', value: picture.price, unit: 'price', source: instantLabel(picture.asOf) },
       {
         symbol: 'S₀',
         label: 'price before',
         value: picture.previousPrice,
         unit: 'price',
-        source: picture.previous ?? 'nothing stored before',
+        source: picture.previousSession ? instantLabel(picture.previousSession) : 'no session is stored before',
       },
     ],
   },
@@ -169,11 +212,10 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
     label: '30-day implied volatility',
     unit: 'volatility',
     definition: 'At-the-money volatility 30 days out, between the expiries around it.',
-    formula:
-      'σ² T linear in T between expiries but for the steps of the events between them, at T = 30 / 365; outside them the nearest volatility',
+    formula: BETWEEN,
     source: 'Total variance is additive in time: Gatheral, J. (2006). The Volatility Surface, chapter 1',
     value: ({ picture }) => picture.atm30,
-    inputs: ({ picture }) => bracket(30 / 365, picture.expiries),
+    inputs: ({ picture }) => aroundInputs(picture, picture.month),
   },
   {
     id: 'index30',
@@ -186,7 +228,7 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
     source:
       'Demeterfi, Derman, Kamal & Zou (1999). More than you ever wanted to know about volatility swaps; strike rules of the publicly documented index methodology (2009)',
     value: ({ picture }) => picture.index30,
-    inputs: ({ picture }) => indexInputs(picture.expiries, (e) => e.index, 'strip of its quotes'),
+    inputs: ({ picture }) => indexInputs(picture, (e) => e.index, 'strip of its quotes'),
   },
   {
     id: 'index30Completed',
@@ -199,7 +241,7 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
     source: 'Gatheral, J. (2006). The Volatility Surface, chapter 11, equation 11.5',
     value: ({ picture }) => picture.index30Completed,
     inputs: ({ picture }) =>
-      indexInputs(picture.expiries, (e) => e.indexCompleted?.volatility ?? null, 'its whole fitted smile'),
+      indexInputs(picture, (e) => e.indexCompleted?.volatility ?? null, 'its whole fitted smile'),
     note: ({ picture }) => {
       const beyond = around(
         30 / 365,
@@ -212,7 +254,7 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
     id: 'percentile',
     label: 'percentile of 30-day implied volatility',
     unit: 'percentile',
-    definition: 'Share of the stored instants of the past year with a lower 30-day volatility.',
+    definition: 'Share of the stored sessions of the past year with a lower 30-day volatility.',
     formula: 'count(σᵢ < σ) / n',
     source: PRACTICE,
     value: ({ picture }) => picture.standing?.percentile ?? null,
@@ -231,10 +273,10 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
     note: ({ picture }) => (picture.standing ? shortPast(picture.standing.count) : undefined),
   },
   ...fixedMeasures,
-  ...ofMonth('riskReversal', { label: 'risk reversal', formula: 'σ(25-delta call) − σ(25-delta put)' }),
+  ...ofMonth('riskReversal', { label: 'risk reversal', formula: 'RR = σC − σP' }),
   ...ofMonth('butterfly', {
     label: 'butterfly',
-    formula: '(σ(25-delta call) + σ(25-delta put)) / 2 − σ(at the money)',
+    formula: 'BF = (σC + σP) / 2 − σ',
   }),
   {
     id: 'termSlope',
@@ -244,10 +286,22 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
     formula: 'σ(90 d) − σ(30 d)',
     source: PRACTICE,
     value: ({ picture }) => picture.term?.slope ?? null,
-    inputs: ({ picture }) => [...bracket(30 / 365, picture.expiries), ...bracket(90 / 365, picture.expiries)],
+    inputs: ({ picture }) =>
+      [30, 90].map((days): WorkingsInput => ({
+        symbol: `σ(${days} d)`,
+        label: `at the money at ${days} days`,
+        value: atDays(picture, days),
+        unit: 'volatility',
+        source: 'the surface',
+      })),
     note: () => 'Flat within 0.5 points; humped when an inner expiry stands more than 1 point above both neighbours.',
   },
 ];
+
+/** Of the surface at fixed days. */
+function atDays(picture: Picture, days: number): number | null {
+  return picture.maturities.find((m) => m.days === days)?.atm ?? (days === 30 ? (picture.month?.atm ?? null) : null);
+}
 
 /** A year has about 252 sessions; with fewer the past is shorter than the name says. */
 function shortPast(count: number): string | undefined {

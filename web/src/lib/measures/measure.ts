@@ -1,6 +1,8 @@
+import type { Option } from '@umwelt/core/pricing';
 import type { ChainRow } from '../schema/chain-row.ts';
 import type { AsOfContext } from '../schema/as-of-context.ts';
 import type { ExpiryPicture, Picture } from '../schema/picture.ts';
+import type { PriceRequestText } from '../schema/price.ts';
 
 /** How a value is written and what stands behind it. */
 export type Unit =
@@ -38,6 +40,8 @@ export interface ExpirySubject extends LevelSubject {
 }
 export interface QuoteSubject extends ExpirySubject {
   row: ChainRow;
+  /** What theory values; undefined where the source in force has no volatility for it */
+  contract: Option | undefined;
 }
 
 /** One figure that the application can show: the only place that says what it is and how it comes about. */
@@ -46,14 +50,16 @@ export interface Measure<Subject> {
   label: string;
   unit: Unit;
   /** One sentence in plain words */
-  definition: string;
-  formula: string;
+  definition: string | ((subject: Subject) => string);
+  formula: string | ((subject: Subject) => string);
   /** Published reference, or "common practice, no source" */
-  source: string;
+  source: string | ((subject: Subject) => string);
   value(subject: Subject): number | null;
   inputs(subject: Subject): WorkingsInput[];
   /** What must be known to read this value right, when there is anything */
   note?(subject: Subject): string | undefined;
+  /** The contract that the figure is a value or Greek of, as the API takes it */
+  request?(subject: Subject): PriceRequestText | undefined;
 }
 
 export type LevelMeasure = Measure<LevelSubject>;

@@ -1,4 +1,5 @@
-import { basisFactor, basisWords } from '../figures/pricer-option.ts';
+import { numberText } from '../figures/format.ts';
+import { basisFactor, basisWords, contractOf } from '../figures/pricer-option.ts';
 import type { PricerFigures } from '../figures/pricer-answers.ts';
 import type { PricerField, PricerInputs, PricerSettings } from '../schema/pricer-inputs.ts';
 import type { Unit, WorkingsInput } from './measure.ts';
@@ -33,7 +34,8 @@ export function sourceOf({ own, view }: Pick<Explained, 'own' | 'view'>, field: 
   if (!view?.focus) return 'default';
   if (field === 'rate') return `discount factor of ${view.focus.forwardSource}`;
   if (field === 'dividendYield') return `forward of ${view.focus.forwardSource}, spot and rate`;
-  return field === 'volatility' ? 'volatility source in force' : 'stored market';
+  if (field === 'volatility') return 'volatility source in force; of the spot between cash dividends';
+  return 'stored market';
 }
 
 /** Workings of a figure of the Pricer; undefined when the identifier is none, or nothing is computed yet. */
@@ -57,10 +59,10 @@ export function explainPricerFigure(state: Explained, id: string): Workings | un
   for (const d of inputs.dividends) {
     rows.push({
       symbol: 'D',
-      label: `cash dividend in ${d.days} days`,
+      label: `cash dividend in ${numberText(d.days, 2)} days`,
       value: d.amount,
       unit: 'premium',
-      source: 'your own',
+      source: sourceOf(state, 'dividends'),
     });
   }
   if (factor !== 1) {
@@ -77,6 +79,7 @@ export function explainPricerFigure(state: Explained, id: string): Workings | un
     formula: measure.formula,
     source: measure.source,
     inputs: rows,
-    note: `Method: ${shown.method}. ${shown.why}`,
+    note: `Method: ${shown[side].method}, level ${shown.level}. ${shown[side].why}`,
+    request: { accuracy: shown.level === 'fast' ? 'fast' : 'default', contracts: [contractOf({ ...inputs, side })] },
   };
 }

@@ -1,9 +1,26 @@
 import { black76Vega } from '@umwelt/core/pricing';
+import { instantLabel, numberText } from '../figures/format.ts';
+import { reasonWords } from '../figures/reason-words.ts';
+import type { ChainRow } from '../schema/chain-row.ts';
+import type { PriceRequestText } from '../schema/price.ts';
+import { borrowedSmileOf, expirySmile } from '../theory/index.ts';
 import type { QuoteMeasure, QuoteSubject, WorkingsInput } from './measure.ts';
 
 const MERTON = 'Merton, R. C. (1973). Theory of rational option pricing. Bell Journal of Economics 4(1), 141-183';
 const BLACK = 'Black, F. (1976). The pricing of commodity contracts. Journal of Financial Economics 3(1-2), 167-179';
 const LETS_BE_RATIONAL = "Jäckel, P. (2017). Let's be rational. Wilmott 2017(87), 40-53 (how the price is inverted)";
+
+const KIM = 'Kim, I. J. (1990). The analytic valuation of American options. Review of Financial Studies 3(4), 547-572';
+const COLLOCATION =
+  'Andersen, L., Lake, M. & Offengenden, D. (2016). High-performance American option pricing. Journal of Computational Finance 20(1), 39-87';
+const AMERICAN_SOURCE = `${KIM}; ${COLLOCATION}`;
+const AMERICAN_VALUE = 'max over stopping times τ ≤ T of E[e^(−rτ) payoff(S at τ)]';
+const METHOD_WORDS: Record<NonNullable<ChainRow['method']>, string> = {
+  certain: 'best of the payoffs on a known path',
+  'closed-form': 'closed form, since exercise never pays at these rates',
+  'spectral-collocation': 'spectral collocation of the exercise boundary',
+  'finite-difference': 'finite differences on two grids',
+};
 
 /** Where the volatility of theory comes from. */
 function volatilityOrigin({ expiry, context }: QuoteSubject): string {
@@ -52,33 +69,142 @@ function contractInputs({ expiry, row }: QuoteSubject): WorkingsInput[] {
   ];
 }
 
-function theoryInputs(subject: QuoteSubject): WorkingsInput[] {
+/** Inputs of Black's formula on the forward, by which the European equivalent of any option is valued. */
+function forwardInputs(subject: QuoteSubject): WorkingsInput[] {
   const { expiry, row } = subject;
   const sigma = row.theoryVolatility;
   const deviation = sigma === null ? NaN : sigma * Math.sqrt(expiry.years);
   const d1 = Math.log(expiry.forward / row.strike) / deviation + 0.5 * deviation;
-  const or = (value: number) => (Number.isFinite(value) ? value : null);
   return [
     ...contractInputs(subject),
     { symbol: 'σ', label: 'volatility', value: sigma, unit: 'volatility', source: volatilityOrigin(subject) },
-    { symbol: 'd₁', label: 'ln(F / K) / (σ√T) + σ√T / 2', value: or(d1), unit: 'factor', source: 'computed' },
-    { symbol: 'd₂', label: 'd₁ − σ√T', value: or(d1 - deviation), unit: 'factor', source: 'computed' },
+    { symbol: 'd₁', label: 'ln(F / K) / (σ√T) + σ√T / 2', value: finite(d1), unit: 'factor', source: 'computed' },
+    { symbol: 'd₂', label: 'd₁ − σ√T', value: finite(d1 - deviation), unit: 'factor', source: 'computed' },
   ];
 }
+
+const finite = (value: number) => (Number.isFinite(value) ? value : null);
+
+/** Inputs of the contract as it is valued: by its spot with what that pays, or by its futures price. */
+function theoryInputs(subject: QuoteSubject): WorkingsInput[] {
+  const { expiry, row, contract } = subject;
+  if (!contract) return forwardInputs(subject);
+  const isFuture = contract.model === 'futures';
+  const inputs: WorkingsInput[] = [
+    isFuture
+      ? { symbol: 'F', label: 'futures price', value: contract.underlying, unit: 'price', source: expiry.forwardSource }
+      : { symbol: 'S', label: 'price of the underlying', value: contract.underlying, unit: 'price', source: 'quote' },
+    { symbol: 'K', label: 'strike', value: contract.strike, unit: 'price', source: 'contract' },
+    {
+      symbol: 'T',
+      label: 'time to expiry',
+      value: contract.timeToExpiry,
+      unit: 'years',
+      source: 'calendar, ACT/365 by minutes',
+    },
+    { symbol: 'r', label: 'rate', value: contract.rate, unit: 'rate', source: 'discount factor of the expiry' },
+  ];
+  if (!isFuture)
+    inputs.push({
+      symbol: 'q',
+      label: contract.dividends?.length ? 'yield or borrow beside the dividends' : 'yield or borrow',
+      value: contract.dividendYield ?? 0,
+      unit: 'rate',
+      source: `what joins the price and the forward of ${numberText(expiry.forward, 3)}`,
+    });
+  for (const { time, amount } of contract.dividends ?? [])
+    inputs.push({
+      symbol: 'A',
+      label: `cash dividend in ${numberText(time * 365, 2)} days`,
+      value: amount,
+      unit: 'premium',
+      source: 'stored; the spot falls by it',
+    });
+  inputs.push({
+    symbol: 'σ',
+    label: 'volatility',
+    value: contract.volatility,
+    unit: 'volatility',
+    source:
+      row.theoryVolatility === contract.volatility
+        ? volatilityOrigin(subject)
+        : `of the spot between dividends; ${numberText((row.theoryVolatility ?? NaN) * 100, 3)} % of the forward, ${volatilityOrigin(subject)}`,
+  });
+  return inputs;
+}
+
+/** dσ/dK of the smile in force at the strike; 0 where one volatility serves all strikes. */
+function smileSlope({ expiry, row, context }: QuoteSubject): number | null {
+  const source = context.volatilitySource;
+  const smile = source === 'smile' ? expirySmile(expiry) : source === 'borrowed' ? borrowedSmileOf(expiry) : undefined;
+  if (!smile || row.theoryVolatility === null) return 0;
+  const slope = smile.slope(Math.log(row.strike / expiry.forward));
+  return finite(slope / (2 * row.theoryVolatility * expiry.years * row.strike));
+}
+
+/** How a contract is valued, for reading; a closed form needs no words. */
+function methodNote({ contract, row }: QuoteSubject): string | undefined {
+  if (contract?.exercise !== 'american' || row.method === null) return undefined;
+  return `American, early exercise included: ${METHOD_WORDS[row.method]}, level ${row.level}.`;
+}
+
+/** The same as a request to the API. */
+function theoryRequest({ contract, row }: QuoteSubject): PriceRequestText | undefined {
+  if (!contract) return undefined;
+  const { timeToExpiry: years, dividends, dividendYield, ...same } = contract;
+  return {
+    accuracy: row.level === 'fast' ? 'fast' : 'default',
+    contracts: [
+      {
+        ...same,
+        years,
+        ...(contract.model === 'spot' ? { dividendYield: dividendYield ?? 0 } : {}),
+        ...(dividends?.length ? { dividends: dividends.map((d) => ({ years: d.time, amount: d.amount })) } : {}),
+      },
+    ],
+  };
+}
+
+/** Part of a quoted price that the right to exercise early is worth on the market's own smile. */
+const quotedPremium = ({ expiry, row }: QuoteSubject): number =>
+  expiry[row.side].earlyExercise[expiry.strikes.indexOf(row.strike)] ?? 0;
 
 const impliedOf = (name: 'bid' | 'mid' | 'ask', label: string): QuoteMeasure => ({
   id: `${name}Volatility`,
   label: `implied volatility of the ${label}`,
   unit: 'volatility',
-  definition: `Volatility at which the model's price equals the ${label}.`,
-  formula: 'D · Black(F, K, σ√T) = price, solved for σ',
+  definition: ({ contract }) =>
+    contract?.exercise === 'american'
+      ? `Volatility at which Black's price on the forward equals the ${label} less what early exercise is worth.`
+      : `Volatility at which Black's price on the forward equals the ${label}.`,
+  formula: ({ contract }) =>
+    contract?.exercise === 'american'
+      ? 'D · Black(F, K, σ√T) = V − e, solved for σ'
+      : 'D · Black(F, K, σ√T) = V, solved for σ',
   source: LETS_BE_RATIONAL,
   value: ({ row }) => row[`${name}Volatility`],
   inputs: (subject) => [
-    { symbol: 'V', label, value: subject.row[name], unit: 'premium', source: `quoted ${subject.picture.asOf}` },
+    {
+      symbol: 'V',
+      label,
+      value: subject.row[name],
+      unit: 'premium',
+      source: `quoted ${instantLabel(subject.picture.asOf)}`,
+    },
+    ...(subject.contract?.exercise === 'american'
+      ? [
+          {
+            symbol: 'e',
+            label: 'early exercise',
+            value: quotedPremium(subject),
+            unit: 'premium',
+            source: 'American less European value on the fitted smile, as the quotes were freed of it',
+          } as const,
+        ]
+      : []),
     ...contractInputs(subject),
   ],
-  note: ({ row }) => (row.verdict ? `This quote is not used for the fit: ${row.verdict}.` : undefined),
+  note: ({ row }) => (row.verdict ? `This quote is not used for the fit: ${reasonWords(row.verdict)}.` : undefined),
 });
 
 const quoted = (id: 'bid' | 'ask' | 'mid', label: string): QuoteMeasure => ({
@@ -91,23 +217,50 @@ const quoted = (id: 'bid' | 'ask' | 'mid', label: string): QuoteMeasure => ({
   source: 'Stored with the quotes',
   value: ({ row }) => row[id],
   inputs: ({ row, picture }) => [
-    { symbol: '', label: 'bid', value: row.bid, unit: 'premium', source: picture.asOf },
-    { symbol: '', label: 'offer', value: row.ask, unit: 'premium', source: picture.asOf },
+    { symbol: '', label: 'bid', value: row.bid, unit: 'premium', source: instantLabel(picture.asOf) },
+    { symbol: '', label: 'offer', value: row.ask, unit: 'premium', source: instantLabel(picture.asOf) },
     { symbol: '', label: 'last trade', value: row.last, unit: 'premium', source: 'not used' },
   ],
   note: ({ row }) => (row.verdict ? `Judged ${row.verdict}.` : undefined),
 });
 
-const greek = (
-  o: Pick<QuoteMeasure, 'label' | 'definition' | 'formula' | 'unit'> & {
-    id: 'delta' | 'gamma' | 'theta' | 'vega' | 'rho' | 'forwardDelta' | 'probabilityItmConstantVolatility';
-  },
-): QuoteMeasure => ({
+type ListedGreek = 'delta' | 'gamma' | 'theta' | 'vega' | 'rho';
+const EUROPEAN_GREEKS: Record<ListedGreek, string> = {
+  delta: 'call e^(−qT) N(d₁); put −e^(−qT) N(−d₁)',
+  gamma: 'e^(−qT) n(d₁) / (S σ√T)',
+  theta: '∂V/∂t / 365',
+  vega: 'S e^(−qT) n(d₁) √T / 100',
+  rho: '± K T e^(−rT) N(± d₂) / 100',
+};
+const PARTIALS: Record<ListedGreek, string> = {
+  delta: '∂V / ∂S',
+  gamma: '∂²V / ∂S²',
+  theta: '∂V/∂t / 365',
+  vega: '∂V/∂σ / 100',
+  rho: '∂V/∂r / 100',
+};
+
+/** A Greek of the contract as it is valued: of an American option its own, not those of its European equivalent. */
+const greek = (o: Pick<QuoteMeasure, 'label' | 'unit'> & { definition: string; id: ListedGreek }): QuoteMeasure => ({
   ...o,
-  source: MERTON,
+  formula: ({ contract }) => {
+    if (contract?.exercise === 'american') return `${PARTIALS[o.id]}, V = ${AMERICAN_VALUE}`;
+    if (contract?.model === 'futures' && o.id === 'rho') return '−T V / 100, the futures price held';
+    return EUROPEAN_GREEKS[o.id];
+  },
+  source: ({ contract }) => (contract?.exercise === 'american' ? AMERICAN_SOURCE : MERTON),
   value: ({ row }) => row[o.id],
   inputs: theoryInputs,
+  note: methodNote,
+  request: theoryRequest,
 });
+
+/** A figure of Black's formula on the forward, whatever the exercise. */
+const onForward = (
+  o: Pick<QuoteMeasure, 'label' | 'unit' | 'definition' | 'formula'> & {
+    id: 'forwardDelta' | 'probabilityItmConstantVolatility';
+  },
+): QuoteMeasure => ({ ...o, source: BLACK, value: ({ row }) => row[o.id], inputs: forwardInputs });
 
 export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
   quoted('bid', 'bid'),
@@ -131,28 +284,32 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
     id: 'theory',
     label: 'theoretical value',
     unit: 'premium',
-    definition:
-      'Value of the option under the volatility source in force, on the forward of its expiry, with what early exercise adds.',
-    formula: 'call D (F N(d₁) − K N(d₂)) + e; put D (K N(−d₂) − F N(−d₁)) + e',
-    source: BLACK,
+    definition: ({ contract }) =>
+      contract?.exercise === 'american'
+        ? 'Value of the American option under the volatility source in force, with the rate, dividends and yield that give the forward of its expiry.'
+        : 'Value of the option under the volatility source in force, on the forward of its expiry.',
+    formula: ({ contract }) =>
+      contract?.exercise === 'american'
+        ? AMERICAN_VALUE
+        : 'call S e^(−qT) N(d₁) − K e^(−rT) N(d₂); put K e^(−rT) N(−d₂) − S e^(−qT) N(−d₁)',
+    source: ({ contract }) =>
+      contract?.exercise === 'american' ? AMERICAN_SOURCE : contract?.model === 'futures' ? BLACK : MERTON,
     value: ({ row }) => row.theory,
     inputs: (subject) => [
       ...theoryInputs(subject),
       {
         symbol: 'e',
-        label: 'early exercise',
+        label: 'of it early exercise',
         value: subject.row.earlyExercise,
         unit: 'premium',
         source:
-          subject.picture.underlying.exercise === 'american'
-            ? 'American less European value at the volatility of theory'
+          subject.contract?.exercise === 'american'
+            ? "less Black's value on the forward at the volatility of theory"
             : 'none: European',
       },
     ],
-    note: ({ picture }) =>
-      picture.underlying.exercise === 'american'
-        ? 'The Greeks beside it are those of the European equivalent; Pricer has those of the American option.'
-        : undefined,
+    note: methodNote,
+    request: theoryRequest,
   },
   {
     id: 'gap',
@@ -194,9 +351,8 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
     label: 'delta',
     unit: 'delta',
     definition: 'Change of the value for a change of 1 of the underlying.',
-    formula: 'call e^(−qT) N(d₁); put −e^(−qT) N(−d₁)',
   }),
-  greek({
+  onForward({
     id: 'forwardDelta',
     label: 'forward delta',
     unit: 'delta',
@@ -208,28 +364,24 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
     label: 'gamma',
     unit: 'greek',
     definition: 'Change of delta for a change of 1 of the underlying.',
-    formula: 'e^(−qT) n(d₁) / (S σ√T)',
   }),
   greek({
     id: 'theta',
     label: 'theta a day',
     unit: 'greek',
     definition: 'Change of the value in one calendar day, all else unchanged.',
-    formula: '∂V/∂t / 365',
   }),
   greek({
     id: 'vega',
     label: 'vega a point',
     unit: 'greek',
     definition: 'Change of the value for one volatility point.',
-    formula: 'S e^(−qT) n(d₁) √T / 100',
   }),
   greek({
     id: 'rho',
     label: 'rho a point',
     unit: 'greek',
     definition: 'Change of the value for one point of interest.',
-    formula: '± K T D N(± d₂) / 100',
   }),
   {
     id: 'probabilityItm',
@@ -242,7 +394,14 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
       'Breeden, D. T. & Litzenberger, R. H. (1978). Prices of state-contingent claims implicit in option prices. Journal of Business 51(4), 621-651',
     value: ({ row }) => row.probabilityItm,
     inputs: (subject) => [
-      ...theoryInputs(subject),
+      ...forwardInputs(subject),
+      {
+        symbol: 'dσ/dK',
+        label: 'slope of the smile at the strike',
+        value: smileSlope(subject),
+        unit: 'factor',
+        source: 'smile in force',
+      },
       {
         symbol: 'N(d₂)',
         label: 'by the volatility of this strike alone',
@@ -252,7 +411,7 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
       },
     ],
   },
-  greek({
+  onForward({
     id: 'probabilityItmConstantVolatility',
     label: 'probability in the money, one volatility',
     unit: 'probability',

@@ -1,3 +1,4 @@
+import { instantLabel } from '../figures/format.ts';
 import type { ExpirySubject, WorkingsInput } from './measure.ts';
 
 /** Time to expiry as an input of Workings. */
@@ -6,5 +7,5 @@ export const timeInput = ({ expiry }: ExpirySubject): WorkingsInput => ({
   label: 'time to expiry',
   value: expiry.years,
   unit: 'years',
-  source: `${expiry.expiry}, calendar, ACT/365 by minutes`,
+  source: `${instantLabel(expiry.expiry)}, calendar, ACT/365 by minutes`,
 });

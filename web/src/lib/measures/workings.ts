@@ -1,6 +1,7 @@
-import { chainRows } from '../figures/chain-rows.ts';
-import { volatilityInForce } from '../figures/volatility-in-force.ts';
+import { chainRow } from '../figures/chain-rows.ts';
+import { listedContract, listedValues, volatilityInForce } from '../theory/index.ts';
 import type { Picture, Side } from '../schema/picture.ts';
+import type { PriceRequestText } from '../schema/price.ts';
 import { EXPIRY_MEASURES } from './expiry-measures.ts';
 import { LEVEL_MEASURES } from './level-measures.ts';
 import type { ExpirySubject, LevelSubject, Measure, QuoteSubject, Unit, WorkingsInput } from './measure.ts';
@@ -20,6 +21,8 @@ export interface Workings {
   source: string;
   inputs: WorkingsInput[];
   note?: string;
+  /** What POST /api/v1/price answers the same figure to, where it values a contract */
+  request?: PriceRequestText;
 }
 
 /** Identifier of a figure: measure, then expiry, then strike and side. */
@@ -39,18 +42,20 @@ export function figureParts(id: string): { measure: string; expiry?: string; str
 }
 
 export function explain<Subject>(measure: Measure<Subject>, subject: Subject, id: string, of: string): Workings {
-  const { label, unit, definition, formula, source } = measure;
+  const { label, unit } = measure;
+  const words = (text: Measure<Subject>['formula']) => (typeof text === 'string' ? text : text(subject));
   return {
     id,
     label,
     subject: of,
     value: measure.value(subject),
     unit,
-    definition,
-    formula,
-    source,
+    definition: words(measure.definition),
+    formula: words(measure.formula),
+    source: words(measure.source),
     inputs: measure.inputs(subject),
     note: measure.note?.(subject),
+    request: measure.request?.(subject),
   };
 }
 
@@ -71,10 +76,10 @@ export function workingsOf(picture: Picture, context: LevelSubject['context'], i
     return measure && explain(measure, ofExpiry, id, `${symbol} ${date}`);
   }
   const measure = QUOTE_MEASURES.find((m) => m.id === name);
-  const row = chainRows(expiry, { inForce: volatilityInForce(picture, context), sides: 'both' }).find(
-    (r) => r.strike === strike && r.side === side,
-  );
-  if (!measure || !row) return undefined;
-  const ofQuote: QuoteSubject = { ...ofExpiry, row };
+  if (!measure || side === undefined || !expiry.strikes.includes(strike)) return undefined;
+  const option = { side, strike };
+  const [value] = listedValues(expiry, [option], volatilityInForce(picture, context));
+  const contract = value && listedContract(expiry, option, value.volatility);
+  const ofQuote: QuoteSubject = { ...ofExpiry, row: chainRow(expiry, option, value), contract };
   return explain(measure, ofQuote, id, `${symbol} ${date} ${strike} ${side}`);
 }

@@ -1,13 +1,13 @@
-import { chainRows } from '../figures/chain-rows.ts';
 import { numberText, signedText, tickDecimals, volatilityText } from '../figures/format.ts';
 import {
   theoryVolatility,
   VOLATILITY_SOURCE_NAMES,
-  type VolatilityInForce,
   volatilityInForce,
-} from '../figures/volatility-in-force.ts';
+  type VolatilityInForce,
+} from '../theory/index.ts';
 import { figureId } from '../measures/workings.ts';
 import type { AsOfContext } from '../schema/as-of-context.ts';
+import type { ChainRow } from '../schema/chain-row.ts';
 import type { ExpiryPicture, Picture } from '../schema/picture.ts';
 import { fitSentence, judgedSentences } from './judged-sentences.ts';
 import { levelSentence } from './level-sentence.ts';
@@ -27,12 +27,18 @@ function sourceSentence(focus: ExpiryPicture, inForce: VolatilityInForce): Sente
     : [[`Theory uses one volatility for every strike: ${volatilityText(volatility)} %, ${name}.`]];
 }
 
-/** Sentences beside Chain. */
-export function chainReading(picture: Picture, focus: ExpiryPicture | undefined, context: AsOfContext): Sentence[] {
+/**
+ * Sentences beside Chain.
+ * @param rows of the table; undefined while theory is not final, of which nothing is said then
+ */
+export function chainReading(
+  picture: Picture,
+  focus: ExpiryPicture | undefined,
+  context: AsOfContext,
+  rows: readonly ChainRow[] | undefined,
+): Sentence[] {
   if (!focus) return [['Pick an expiry in the ribbon above.']];
   const inForce = volatilityInForce(picture, context);
-  const rows = chainRows(focus, { inForce, sides: context.sides });
-  const count = (standing: string) => rows.filter((r) => r.standing === standing).length;
   const decimals = tickDecimals(picture.underlying.underlyingTick);
   const sentences: Sentence[] = [levelSentence(picture)];
   sentences.push([
@@ -54,9 +60,11 @@ export function chainReading(picture: Picture, focus: ExpiryPicture | undefined,
         : ['.']),
   ]);
   sentences.push(...sourceSentence(focus, inForce));
-  sentences.push([
-    `Of ${rows.length} quotes ${count('inside')} hold theory inside bid and offer, ${count('dear')} are dear, ${count('cheap')} cheap.`,
-  ]);
+  const count = (standing: string) => rows?.filter((r) => r.standing === standing).length ?? 0;
+  if (rows)
+    sentences.push([
+      `Of ${rows.length} quotes ${count('inside')} hold theory inside bid and offer, ${count('dear')} are dear, ${count('cheap')} cheap.`,
+    ]);
   sentences.push(...judgedSentences(picture, [focus], context), fitSentence(focus, picture));
   return sentences;
 }

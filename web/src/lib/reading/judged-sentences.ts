@@ -3,7 +3,7 @@ import { dateText, volatilityText, numberText } from '../figures/format.ts';
 import { figureId } from '../measures/workings.ts';
 import type { AsOfContext } from '../schema/as-of-context.ts';
 import type { ExpiryPicture, Picture, QuoteReasonText } from '../schema/picture.ts';
-import { reasonWords } from './reason-words.ts';
+import { reasonWords } from '../figures/reason-words.ts';
 import type { Sentence } from './sentence.ts';
 
 /** Counts of quotes kept out of the fit, faulty ones apart from those of no use to it. */

@@ -1,17 +1,7 @@
 import { smileShapeName } from '@umwelt/core/surface';
 import { shownExpiries } from '../figures/expiry-choice.ts';
-import { fittedVolatility } from '../figures/expiry-smile.ts';
-import {
-  dateText,
-  numberText,
-  ordinalText,
-  pointsText,
-  strikeText,
-  tickDecimals,
-  volatilityText,
-} from '../figures/format.ts';
-import { theoryPrice } from '../figures/chain-rows.ts';
-import { marketEarlyExercise } from '../figures/early-exercise.ts';
+import { dateText, numberText, ordinalText, pointsText, tickDecimals, volatilityText } from '../figures/format.ts';
+import type { SameDistanceRow } from '../figures/same-distance.ts';
 import { figureId } from '../measures/workings.ts';
 import type { BorrowState } from '../schema/borrow.ts';
 import type { AsOfContext } from '../schema/as-of-context.ts';
@@ -19,7 +9,7 @@ import type { ExpiryPicture, Picture } from '../schema/picture.ts';
 import { borrowSentence } from './borrow-sentence.ts';
 import { fitSentence, judgedSentences, outlierSentences } from './judged-sentences.ts';
 import { levelSentence } from './level-sentence.ts';
-import type { Sentence, SentencePart } from './sentence.ts';
+import type { Sentence } from './sentence.ts';
 
 /** Name of the smile's shape at 30 days, and where its figures stand in the year. */
 function monthShapeSentence({ shape }: Picture): Sentence | undefined {
@@ -66,57 +56,28 @@ function shapeSentence(picture: Picture, expiry: ExpiryPicture): Sentence | unde
   ];
 }
 
-/** A put and a call the same distance from the forward, in price and volatility; theory on the fitted smile. */
-function sameDistanceSentence(picture: Picture, expiry: ExpiryPicture): Sentence | undefined {
-  const at = (share: number, side: 'put' | 'call') => {
-    const target = expiry.forward * (1 + share);
-    const strike = expiry.strikes.reduce((a, b) => (Math.abs(b - target) < Math.abs(a - target) ? b : a));
-    const volatility = fittedVolatility(expiry, strike);
-    const [low, high] = expiry.smile?.range ?? [0, 0];
-    const k = Math.log(strike / expiry.forward);
-    if (volatility === null || k < low || k > high || Math.abs(strike / target - 1) > 0.01) return undefined;
-    return {
-      strike,
-      side,
-      volatility,
-      price: theoryPrice(expiry, { side, strike, volatility }, marketEarlyExercise(expiry)),
-    };
-  };
-  const share = expiry.days < 20 ? 0.02 : 0.05;
-  const put = at(-share, 'put');
-  const call = at(share, 'call');
-  if (!put || !call) return undefined;
+/** A put and a call the same distance from the forward, in price and volatility, as the table has them. */
+function sameDistanceSentence(picture: Picture, { distance, put, call }: SameDistanceRow): Sentence | undefined {
+  if (!put?.price || !call?.price) return undefined;
   const decimals = tickDecimals(picture.underlying.optionTick);
-  const price = (q: typeof put): SentencePart => ({
-    figure: figureId('theory', expiry.date, q.strike, q.side),
-    text: numberText(q.price, decimals),
-  });
-  const volatility = (q: typeof put): SentencePart => ({
-    figure: figureId('fitVolatility', expiry.date, q.strike, q.side),
-    text: `${volatilityText(q.volatility)} %`,
-  });
   return [
-    `The ${strikeText(put.strike)} put, ${share * 100} % below, is worth ${numberText(put.price / call.price, 1)} times the ${strikeText(call.strike)} call above (`,
-    price(put),
-    ' against ',
-    price(call),
-    '), at ',
-    volatility(put),
-    ' against ',
-    volatility(call),
-    '.',
+    `A put ${distance} % below the forward, at ${numberText(put.strike, 2)}, is worth ${numberText(put.price / call.price, 2)} times the call ${distance} % above, at ${numberText(call.strike, 2)}: ${numberText(put.price, decimals)} against ${numberText(call.price, decimals)}, at ${volatilityText(put.volatility)} against ${volatilityText(call.volatility)} %.`,
   ];
 }
 
-/** Sentences beside Skew. */
+/**
+ * Sentences beside Skew.
+ * @param o.told the row of the same-distance table that is told, with its values; undefined while they are computed
+ */
 export function skewReading(
   picture: Picture,
   focus: ExpiryPicture | undefined,
   context: AsOfContext,
-  borrow?: BorrowState | null,
+  { borrow, told }: { borrow?: BorrowState | null; told?: SameDistanceRow } = {},
 ): Sentence[] {
   const sentences: (Sentence | undefined)[] = [levelSentence(picture), monthShapeSentence(picture)];
-  if (focus) sentences.push(shapeSentence(picture, focus), sameDistanceSentence(picture, focus));
+  if (focus) sentences.push(shapeSentence(picture, focus));
+  if (told) sentences.push(sameDistanceSentence(picture, told));
   if (borrow) sentences.push(borrowSentence(picture, focus, borrow));
   sentences.push(...outlierSentences(picture, context));
   sentences.push(...judgedSentences(picture, shownExpiries(picture, context), context));

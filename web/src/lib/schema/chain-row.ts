@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { quoteReason } from './picture.ts';
+import { pricingLevel, pricingMethod } from './price.ts';
 import { figure, optionSide } from './quantity.ts';
 
 /** One quote against theory. Greeks per unit of underlying: theta per calendar day, vega and rho per point. */
@@ -20,9 +21,14 @@ export const chainRow = z
     fitVolatility: figure,
     /** Volatility that theory uses, by the source in force */
     theoryVolatility: figure,
+    /** The same of the underlying between its cash dividends, with which the contract is priced; equal without any */
+    contractVolatility: figure,
     theory: figure,
     /** Part of theory that early exercise is worth */
-    earlyExercise: z.number(),
+    earlyExercise: figure,
+    /** How theory and its Greeks were computed, and the level of accuracy */
+    method: pricingMethod.nullable(),
+    level: pricingLevel.nullable(),
     /** Market outside theory: bid above it (dear) or offer below it (cheap); null without both */
     standing: z.enum(['dear', 'cheap', 'inside']).nullable(),
     /** Distance from theory to the nearest of bid and offer, 0 inside */

@@ -79,6 +79,8 @@ export const expiryPicture = z
     years: z.number(),
     days: z.number(),
     isMonthly: z.boolean(),
+    /** What its options are on: a spot, or a futures price */
+    model: z.enum(['spot', 'futures']),
     forward: z.number(),
     discountFactor: z.number(),
     forwardSource: z.enum(['parity', 'carry']),
@@ -112,6 +114,8 @@ export const expiryPicture = z
       insideMarket: z.number(),
       range: z.tuple([z.number(), z.number()]),
       quality: z.number(),
+      /** Why it is a level without shape, where it is one */
+      levelReason: z.enum(['too-few-points', 'not-converged']).nullable(),
       /** What the nearest fit without constraints had, when it was not free of arbitrage */
       unconstrained: z
         .object({ rmse: z.number(), butterfly: z.array(z.number()), calendar: z.array(z.number()) })
@@ -156,6 +160,25 @@ const scheduledEvent = z
   .meta({ id: 'ScheduledEvent' });
 export type ScheduledEvent = z.infer<typeof scheduledEvent>;
 
+/** The surface at a number of days. */
+const maturity = z
+  .object({
+    days: z.number(),
+    atm: z.number(),
+    riskReversal25: figure,
+    butterfly25: figure,
+    /** Of the options whose undiscounted forward delta is 25 hundredths; null of a level */
+    callVolatility25: figure,
+    putVolatility25: figure,
+    forward: z.number(),
+    /** The expiries around it, and the share of the variance from the one to the other that has come by then */
+    near: expiryDate.nullable(),
+    far: expiryDate,
+    share: z.number(),
+  })
+  .meta({ id: 'Maturity' });
+export type Maturity = z.infer<typeof maturity>;
+
 /** Everything the views show of one underlying at one instant. */
 export const picture = z
   .object({
@@ -188,9 +211,9 @@ export const picture = z
       })
       .nullable(),
     /** The surface at fixed days, those between the first and the last expiry */
-    maturities: z.array(
-      z.object({ days: z.number(), atm: z.number(), riskReversal25: figure, butterfly25: figure, forward: z.number() }),
-    ),
+    maturities: z.array(maturity),
+    /** The same at 30 days, from the nearest expiry alone where 30 days lie beyond all; null without a smile */
+    month: maturity.nullable(),
     /** Whether the price is quoted, or was implied by parity because a file lacked it */
     priceSource: z.enum(['quote', 'parity']),
     /** Prices of the delivery months of a future, nearest first */

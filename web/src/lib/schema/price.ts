@@ -24,8 +24,18 @@ export const impliedVolatilityContract = z
   .meta({ id: 'ImpliedVolatilityContract' });
 
 export const MAX_CONTRACTS = 100_000;
+/** How a value comes about; a closed form is exact at every level. */
+export const pricingMethod = z.enum(['certain', 'closed-form', 'spectral-collocation', 'finite-difference']);
+export const pricingLevel = z.enum(['draft', 'fast', 'default', 'fine', 'exact']);
+
 const rows = z.array(z.unknown()).max(MAX_CONTRACTS);
 const accuracy = z.enum(['fast', 'default', 'exact']).optional();
+
+/** A request that prices one contract. */
+export interface PriceRequestText {
+  accuracy: NonNullable<z.infer<typeof accuracy>>;
+  contracts: [PriceContract];
+}
 
 export const priceRequest = z.object({ accuracy, contracts: rows });
 export const impliedVolatilityRequest = z.object({ accuracy, contracts: rows });
@@ -41,7 +51,11 @@ export const priceResult = z
     vanna: figure,
     volga: figure,
     charm: figure.meta({ description: 'd delta / d calendar day' }),
-    probabilityItm: z.number(),
+    probabilityItm: z
+      .number()
+      .meta({ description: 'at expiry, at this one volatility for all strikes, ignoring early exercise' }),
+    method: pricingMethod,
+    level: pricingLevel,
   })
   .meta({ id: 'PriceResult' });
 export type PriceResult = z.infer<typeof priceResult>;

@@ -113,15 +113,12 @@ export class PricerState implements WorkingsHost {
   });
   /** The later expiry beside the present one: chosen, the market's next, or twice the time. */
   readonly far: PricerInputs & { date?: string } = $derived.by(() => {
-    const { view, inputs, settings } = this;
+    const { view, inputs, market, own, settings } = this;
     const { farDays, farVolatility } = settings;
-    const next = view?.focus ? laterInputs(view.picture, view.focus, inputs, view.inForce) : undefined;
-    return {
-      ...inputs,
-      days: farDays ?? next?.days ?? 2 * inputs.days,
-      volatility: farVolatility ?? next?.volatility ?? inputs.volatility,
-      date: farDays === undefined ? next?.date : undefined,
-    };
+    const next = view?.focus && laterInputs(view.picture, view.focus, { market, own, inForce: view.inForce });
+    const volatility = farVolatility ?? next?.volatility ?? inputs.volatility;
+    if (next && farDays === undefined) return { ...next, volatility };
+    return { ...inputs, days: farDays ?? 2 * inputs.days, volatility };
   });
   readonly decayRequest: DecayRequest = $derived({ near: this.inputs, far: this.far });
   readonly gapRequest: MarketGapInput | undefined = $derived.by(() => {

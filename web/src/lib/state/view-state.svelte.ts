@@ -12,7 +12,7 @@ import type { SentenceAction } from '$lib/reading/sentence';
 import type { Picture, Side } from '../schema/picture.ts';
 import { pricerHref } from '../figures/pricer-href.ts';
 import { type Compared, Comparisons } from './comparisons.svelte.ts';
-import { volatilityInForce } from '../figures/volatility-in-force.ts';
+import { volatilityInForce } from '../theory/index.ts';
 import { Fetched } from './fetched.svelte.ts';
 import type { LiveState } from './live-state.svelte.ts';
 import type { WorkingsHost } from './workings-host.ts';
@@ -87,6 +87,11 @@ export class ViewState implements WorkingsHost {
     if (!newest || newest.topic !== this.topic) return loaded;
     // The page may have been loaded after the last wave that the stream brought.
     return loaded.isLive && Date.parse(loaded.asOf) > Date.parse(newest.picture.asOf) ? loaded : newest.picture;
+  }
+
+  /** Names what values are of: underlying and instant, the same through all waves while live. */
+  get theoryStamp(): string {
+    return `${this.picture.underlying.symbol} ${this.isLive ? LIVE : this.picture.asOf}`;
   }
 
   get workingsId(): string | undefined {

@@ -15,7 +15,7 @@
     volatilityText,
   } from '$lib/figures/format';
   import { figureId } from '$lib/measures/workings';
-  import { reasonWords } from '$lib/reading/reason-words';
+  import { reasonWords } from '$lib/figures/reason-words';
   import type { ExpiryPicture } from '$lib/schema/picture';
   import { pageState } from '$lib/state/page-state.svelte';
   import { viewState } from '$lib/state/view-state.svelte';
@@ -23,8 +23,10 @@
   interface Props {
     focus: ExpiryPicture;
     rows: ChainRow[];
+    /** Whether theory still leaves the right to exercise early out */
+    isProvisional: boolean;
   }
-  let { focus, rows }: Props = $props();
+  let { focus, rows, isProvisional }: Props = $props();
   const view = viewState();
   const { chainColumns } = pageState();
   const columns = $derived(chainColumns.shown.map(chainColumn));
@@ -101,6 +103,18 @@
     const distance = tick === null ? numberText(gap, decimals) : numberText(gap / tick, 0);
     return `${distance} / ${numberText(row.gapVolatility === null ? null : Math.abs(row.gapVolatility) * 100, 1)}`;
   }
+  /** What changes when American values come. */
+  const BY_THEORY: readonly ChainColumnId[] = [
+    'theory',
+    'earlyExercise',
+    'standing',
+    'delta',
+    'gamma',
+    'theta',
+    'vega',
+    'rho',
+  ];
+  const dimmed = (column: ChainColumnId) => (isProvisional && BY_THEORY.includes(column) ? 'opacity-50' : '');
   /** Columns whose numbers have no Workings of their own. */
   const PLAIN: readonly ChainColumnId[] = ['last', 'earlyExercise', 'theoryVolatility'];
 
@@ -141,7 +155,7 @@
   >
 {/snippet}
 
-<table class="figures table-fixed text-[12.5px]" data-testid="ladder">
+<table class="figures table-fixed text-[12.5px]" data-testid="ladder" aria-busy={isProvisional}>
   <colgroup>
     <col style:width="60px" />
     <col style:width="36px" />
@@ -178,7 +192,7 @@
         <td class="!text-left">{row.side}</td>
         {#each columns as { id: name } (name)}
           {#if name === 'standing'}
-            <td>{@render standing(row)}</td>
+            <td class={dimmed(name)}>{@render standing(row)}</td>
           {:else if name === 'market'}
             <td class="!py-0 !text-left"
               ><LadderWhisker {row} {scale} onpick={() => view.set({ workings: id('midVolatility', row) })} /></td
@@ -188,9 +202,9 @@
               >{@render bar(row[name], most[name], name === 'volume' ? 'traded' : 'open')}</td
             >
           {:else if PLAIN.includes(name)}
-            <td>{textOf(row, name)}</td>
+            <td class={dimmed(name)}>{textOf(row, name)}</td>
           {:else}
-            <td class={name === 'theory' ? 'font-semibold' : ''}
+            <td class="{name === 'theory' ? 'font-semibold' : ''} {dimmed(name)}"
               ><Figure id={id(name, row)} text={textOf(row, name)} /></td
             >
           {/if}

@@ -2,12 +2,12 @@
 <script lang="ts">
   import { symbolPart } from '@umwelt/market/symbol';
   import TableMenu from '../table-menu.svelte';
-  import { earlyExerciseBy } from '$lib/figures/early-exercise';
   import { countText, instantLabel, numberText, tickDecimals } from '$lib/figures/format';
-  import { spreadTheory } from '$lib/figures/spread-theory';
+  import { spreadParts, spreadValue } from '$lib/figures/spread-theory';
   import { tradedText } from '$lib/figures/traded-text';
   import { spreadsResponse } from '$lib/schema/traded';
   import { Fetched } from '$lib/state/fetched.svelte';
+  import { TheoryValues } from '$lib/state/theory-values.svelte';
   import { viewState } from '$lib/state/view-state.svelte';
 
   const view = viewState();
@@ -17,10 +17,16 @@
     spreadsResponse,
     () => `/api/v1/underlyings/${symbolPart(symbol)}/spreads?asOf=${encodeURIComponent(view.picture.asOf)}`,
   );
-  const premiumOf = $derived(earlyExerciseBy(view.inForce));
+  const parts = $derived(
+    spreadParts(
+      view.picture,
+      (fetched.answer?.spreads ?? []).map((s) => s.legs),
+    ),
+  );
+  const values = new TheoryValues(() => ({ parts, inForce: view.inForce, stamp: view.theoryStamp }));
   const rows = $derived(
     (fetched.answer?.spreads ?? []).map((spread) => {
-      const theory = spreadTheory(view.picture, spread.legs, { inForce: view.inForce, earlyExercise: premiumOf });
+      const theory = spreadValue(spread.legs, parts, values.values);
       const standing =
         theory === null ? null : spread.bid > theory ? 'dear' : spread.ask < theory ? 'cheap' : ('inside' as const);
       return { ...spread, theory, standing, text: tradedText(spread.kind, spread.legs, view.picture.asOf) };
@@ -54,8 +60,10 @@
           <td class="quiet">{countText(row.bidSize)}</td>
           <td>{numberText(row.ask, decimals)}</td>
           <td class="quiet">{countText(row.askSize)}</td>
-          <td class="text-implied font-semibold">{numberText(row.theory, decimals)}</td>
-          <td
+          <td class="text-implied font-semibold {values.isProvisional ? 'opacity-50' : ''}"
+            >{numberText(row.theory, decimals)}</td
+          >
+          <td class={values.isProvisional ? 'opacity-50' : ''}
             >{#if row.standing === 'dear'}▲ dear {numberText(row.bid - (row.theory ?? 0), decimals)}
             {:else if row.standing === 'cheap'}▼ cheap {numberText((row.theory ?? 0) - row.ask, decimals)}
             {:else}<span class="quiet">{row.standing ?? '—'}</span>{/if}</td

@@ -20,13 +20,21 @@
   const percent = (value: number, digits = 2) => `${numberText(value * 100, digits)} %`;
   const hasCurve = $derived(focus?.curveRate != null);
 
+  /** What is known to be paid: cash as it is stored or typed, and a yield. */
+  function knownText({ known }: MarketGapInput): string {
+    const cash = (known?.dividends ?? []).reduce((sum, d) => sum + d.amount, 0);
+    const yieldText = `${percent(known?.dividendYield ?? 0, 3)} known`;
+    if (cash === 0) return yieldText;
+    return `${numberText(cash, 2)} in cash${known?.dividendYield ? `, ${yieldText}` : ''}`;
+  }
+
   const steps: Record<GapCause, { label: string; from: string; to: string }> = $derived({
     rate: {
       label: 'rate',
       from: hasCurve ? `${percent(request.naive.rate, 3)} of curve` : '0, no curve stored',
       to: `${percent(request.implied.rate, 3)} implied`,
     },
-    dividend: { label: 'dividend', from: 'none', to: `${percent(request.known?.dividendYield ?? 0, 3)} known` },
+    dividend: { label: 'dividend', from: 'none', to: knownText(request) },
     forward: {
       label: 'forward',
       from: 'of spot and yield',

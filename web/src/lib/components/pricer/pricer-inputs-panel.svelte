@@ -3,9 +3,9 @@
   import PricerField from './pricer-field.svelte';
   import { dateText, numberText, strikeText } from '$lib/figures/format';
   import { parseDays, parseDividends, parseNumber } from '$lib/figures/number-input';
-  import { volatilityPoint } from '$lib/figures/pricer-option';
   import { PRICER_FIELDS, type PricerField as Field } from '$lib/schema/pricer-inputs';
   import { pricerState } from '$lib/state/pricer-state.svelte';
+  import { volatilityPoint } from '$lib/theory';
 
   const pricer = pricerState();
   const inputs = $derived(pricer.inputs);

@@ -94,7 +94,9 @@
       disabled={!hasOwn}
       onclick={() => pricer.reset()}>{pricer.view ? 'all from the market' : 'all to default'}</button
     >
-    {#if shown}<span class="quiet ml-auto text-[11.5px]" title={shown.why}>{shown.method.replace('-', ' ')}</span>{/if}
+    {#if shown}<span class="quiet ml-auto text-[11.5px]" title={shown[pricer.inputs.side].why}
+        >{shown[pricer.inputs.side].method.replace('-', ' ')}, level {shown.level}</span
+      >{/if}
   {/snippet}
   {#snippet main()}
     <div class="grid h-full grid-cols-[312px_1fr] gap-x-6 max-[900px]:grid-cols-1">

@@ -2,20 +2,27 @@
 <script lang="ts">
   import TableMenu from '../table-menu.svelte';
   import { dateText, numberText, pointsText, signedText, tickDecimals, volatilityText } from '$lib/figures/format';
-  import { type DistantOption, sameDistance } from '$lib/figures/same-distance';
+  import type { SameDistanceRow } from '$lib/figures/same-distance';
   import { type AsOfContext, DISTANCES } from '$lib/schema/as-of-context';
   import { viewState } from '$lib/state/view-state.svelte';
 
+  interface Props {
+    rows: readonly SameDistanceRow[];
+    /** Whether values still leave early exercise out */
+    isProvisional: boolean;
+  }
+  let { rows, isProvisional }: Props = $props();
   const view = viewState();
   const names: Record<AsOfContext['by'], string> = { percent: '% away', strikes: 'strikes away', delta: 'delta' };
   const by = $derived(view.context.by);
   const underlying = $derived(view.picture.underlying);
-  const rows = $derived(view.focus ? sameDistance(view.focus, by) : []);
   const isContract = $derived(view.context.basis === 'contract');
   const factor = $derived(isContract ? underlying.multiplier : 1);
   const decimals = $derived(tickDecimals(underlying.optionTick));
   const strikeDecimals = $derived(by === 'strikes' ? tickDecimals(underlying.underlyingTick) : 2);
-  const price = (o: DistantOption | undefined) => numberText(o && o.price * factor, decimals);
+  const priceText = (price: number | undefined) =>
+    numberText(price === undefined ? undefined : price * factor, decimals);
+  const dimmed = $derived(isProvisional ? 'opacity-50' : '');
 </script>
 
 <div class="flex items-center gap-4">
@@ -57,12 +64,18 @@
           <td class="font-semibold">{distance}</td>
           <td>{numberText(put?.strike, strikeDecimals)}</td>
           <td class="text-implied">{volatilityText(put?.volatility)}</td>
-          <td>{price(put)}</td>
-          <td>{price(call)}</td>
+          <td class={dimmed}>{priceText(put?.price)}</td>
+          <td class={dimmed}>{priceText(call?.price)}</td>
           <td class="text-implied">{volatilityText(call?.volatility)}</td>
           <td>{numberText(call?.strike, strikeDecimals)}</td>
-          <td class="font-semibold">{put && call ? numberText(put.price / call.price, 2) : '—'}</td>
-          <td>{put && call ? signedText((put.price - call.price) * factor, decimals) : '—'}</td>
+          <td class="font-semibold {dimmed}"
+            >{put?.price && call?.price ? numberText(put.price / call.price, 2) : '—'}</td
+          >
+          <td class={dimmed}
+            >{put?.price !== undefined && call?.price !== undefined
+              ? signedText((put.price - call.price) * factor, decimals)
+              : '—'}</td
+          >
           <td>{put && call ? pointsText(put.volatility - call.volatility) : '—'}</td>
         </tr>
       {/each}

@@ -3,8 +3,16 @@
   import { expiryColor, PALETTES } from '$lib/chart/palette';
   import { dateText, numberText } from '$lib/figures/format';
   import { type Point2d, project, projectGrid } from '$lib/figures/project-surface';
-  import { SURFACE_VALUES, type SurfaceValue, surfaceGrid } from '$lib/figures/surface-grid';
+  import {
+    SURFACE_VALUES,
+    type SurfaceGrid,
+    type SurfaceValue,
+    surfaceGreeks,
+    surfaceGrid,
+  } from '$lib/figures/surface-grid';
   import { pageState } from '$lib/state/page-state.svelte';
+  import { theoryThread } from '$lib/state/theory-thread';
+  import { LatestAnswer } from '$lib/workers/latest-answer.svelte';
   import { viewState } from '$lib/state/view-state.svelte';
 
   const FLOOR = [
@@ -37,7 +45,27 @@
   let canvas = $state<HTMLCanvasElement>();
   let hasFont = $state(false);
   const palette = $derived(PALETTES[page.theme]);
-  const grid = $derived(surfaceGrid(view.shown, value));
+  const isGreek = $derived(value !== 'volatility' && value !== 'interest');
+  const request = $derived({ expiries: view.shown, value });
+  let trouble = $state<string>();
+  /** American Greeks take a while: their European equivalents stand in, dimmed. */
+  const greeks = new LatestAnswer<typeof request, SurfaceGrid>(
+    async ({ expiries, value }) =>
+      value === 'volatility' || value === 'interest'
+        ? surfaceGrid(expiries, value)
+        : await theoryThread().surfaceGreeks(expiries, value),
+    (error) => (trouble = error instanceof Error ? error.message : String(error)),
+  );
+  $effect(() => {
+    if (isGreek) greeks.ask(request);
+  });
+  const answered = $derived(greeks.answer?.request === request ? greeks.answer.value : undefined);
+  const isProvisional = $derived(isGreek && !answered);
+  const grid = $derived(
+    value === 'volatility' || value === 'interest'
+      ? surfaceGrid(view.shown, value)
+      : (answered ?? surfaceGreeks(view.shown, value, true)),
+  );
   const text = (v: number) =>
     value === 'volatility' ? numberText(v * 100, 1) : numberText(v, value === 'interest' ? 0 : v >= 10 ? 1 : 3);
 
@@ -226,7 +254,17 @@
         KEYS[event.key]();
       }}
     >
-      <canvas bind:this={canvas} class="h-full w-full" data-turn={turn.toFixed(2)}></canvas>
+      <canvas
+        bind:this={canvas}
+        class="h-full w-full {isProvisional ? 'opacity-50' : ''}"
+        aria-busy={isProvisional}
+        data-turn={turn.toFixed(2)}
+      ></canvas>
+      {#if trouble !== undefined}
+        <p class="text-loss" role="alert">
+          American Greeks cannot be computed: {trouble}. What stands here leaves early exercise out.
+        </p>
+      {/if}
     </div>
   </div>
 {/if}

@@ -4,7 +4,7 @@ import type { StoredSlice } from '../repositories/slices.ts';
 import type { StoredMeasures } from '../repositories/measures.ts';
 import type { ShownTableRequest } from '../../schema/shown-table.ts';
 import type { ExpiryPicture } from '../../schema/picture.ts';
-import type { VolatilityInForce } from '../../figures/volatility-in-force.ts';
+import { type VolatilityInForce } from '../../theory/index.ts';
 import type { ChainRow } from '../../schema/chain-row.ts';
 import type { Slice } from '@umwelt/core/surface';
 import type { WrittenTerms } from '@umwelt/market/chain-file';

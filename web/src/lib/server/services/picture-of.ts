@@ -11,7 +11,7 @@ import {
 import { closeToCloseVolatility, type Standing as CoreStanding, standing } from '@umwelt/core/volatility';
 import { civilInZone, isoInZone } from '@umwelt/market/zone';
 import type { AsOfContext } from '../../schema/as-of-context.ts';
-import type { ExpiryPicture, Picture, Side, Standing } from '../../schema/picture.ts';
+import type { ExpiryPicture, Maturity, Picture, Side, Standing } from '../../schema/picture.ts';
 import type { SessionMeasures } from '../repositories/measures.ts';
 import type { StoredSlice } from '../repositories/slices.ts';
 import type { StoredUnderlying } from '../repositories/underlyings.ts';
@@ -56,6 +56,7 @@ export function pictureOf({ stored, moment, rows, carry, events, past, context, 
   const standingAt = standingAmong(past);
   // Places of the expiries in the term structure.
   const inLine = surface.expiries.flatMap((e, i) => (e.measures && !e.outlier ? [i] : []));
+  const fittedDates = surface.expiries.flatMap((e, i) => (e.smile && !e.outlier ? [dateOf(rows[i].expiry)] : []));
   const iso = (at: Date): string => isoInZone(at.getTime(), zone);
   const isoOrNull = (at: Date | undefined) => (at ? iso(at) : null);
   const realizedOver = realizedBy(withPrice(o.closes, rows[0].underlyingPrice));
@@ -81,7 +82,8 @@ export function pictureOf({ stored, moment, rows, carry, events, past, context, 
       .filter((h) => Number.isFinite(h.atm30)),
     futuresCurve: o.futuresCurve ? { deliveries: o.futuresCurve.deliveries, prices: o.futuresCurve.prices } : null,
     shape: shapeRecord(surface, past),
-    maturities: maturityRecords(surface),
+    maturities: fixedDays(surface, fittedDates),
+    month: maturityAt(surface, 30, fittedDates),
     term: surface.shape ?? null,
     events: events.map((e, i) => ({
       instant: iso(e.instant),
@@ -99,6 +101,7 @@ export function pictureOf({ stored, moment, rows, carry, events, past, context, 
         date: dateOf(row.expiry),
         iso,
         isMonthly: isMonthlyExpiry(civilInZone(row.expiry.getTime(), zone)),
+        model: underlying.model,
         carry,
         standingAt,
         exEvent: surface.events?.exEvent[inLine.indexOf(i)],
@@ -115,6 +118,7 @@ function expiryRecord(
     date: string;
     iso: (instant: Date) => string;
     isMonthly: boolean;
+    model: ExpiryPicture['model'];
     carry: Carry;
     standingAt: (volatility: number, days: number) => CoreStanding | undefined;
     exEvent: number | undefined;
@@ -131,6 +135,7 @@ function expiryRecord(
     years,
     days,
     isMonthly: o.isMonthly,
+    model: o.model,
     forward,
     discountFactor,
     forwardSource: e.forward.source,
@@ -182,13 +187,35 @@ function shapeRecord(surface: Surface, past: SessionMeasures[]): Picture['shape'
 }
 
 /** The surface at the fixed days that lie between its first and its last expiry. */
-function maturityRecords({ volatility, term }: Surface): Picture['maturities'] {
-  if (!volatility) return [];
+function fixedDays(surface: Surface, dates: readonly string[]): Maturity[] {
+  const { term } = surface;
+  if (term.length === 0) return [];
   const [first, last] = [term[0].timeToExpiry, term[term.length - 1].timeToExpiry];
-  return TENOR_DAYS.filter((days) => days / 365 >= first && days / 365 <= last).map((days) => {
-    const { atm, riskReversal25, butterfly25, forward } = volatility.constantMaturity(days / 365);
-    return { days, atm, riskReversal25: finite(riskReversal25), butterfly25: finite(butterfly25), forward };
-  });
+  return TENOR_DAYS.filter((days) => days / 365 >= first && days / 365 <= last).flatMap(
+    (days) => maturityAt(surface, days, dates) ?? [],
+  );
+}
+
+/** The surface at a number of days; null without one. @param dates of the expiries that it is made of */
+function maturityAt({ volatility }: Surface, days: number, dates: readonly string[]): Maturity | null {
+  if (!volatility) return null;
+  const time = days / 365;
+  const { atm, riskReversal25, butterfly25, forward } = volatility.constantMaturity(time);
+  const { near, far, share } = volatility.between(time);
+  const isLevel = !Number.isFinite(riskReversal25);
+  const wing = (side: Side) => (isLevel ? null : finite(volatility.volatilityAt(time, { side, delta: 0.25 })));
+  return {
+    days,
+    atm,
+    riskReversal25: finite(riskReversal25),
+    butterfly25: finite(butterfly25),
+    callVolatility25: wing('call'),
+    putVolatility25: wing('put'),
+    forward,
+    near: near === undefined ? null : dates[near],
+    far: dates[far],
+    share,
+  };
 }
 
 /** Model-free volatility of one expiry, null where its quotes do not make one. */
@@ -232,8 +259,8 @@ function exerciseRecord({ exercise }: SurfaceExpiry): ExpiryPicture['exercisedIn
 
 function smileRecord(e: SurfaceExpiry): ExpiryPicture['smile'] {
   if (!e.smile) return null;
-  const { description, rmse, insideMarket, range, quality, unconstrained = null } = e.smile;
-  return { ...description, rmse, insideMarket, range, quality, unconstrained };
+  const { description, rmse, insideMarket, range, quality, levelReason = null, unconstrained = null } = e.smile;
+  return { ...description, rmse, insideMarket, range, quality, levelReason, unconstrained };
 }
 
 function sideRecord(row: StoredSlice, e: SurfaceExpiry, side: Side): ExpiryPicture['call'] {

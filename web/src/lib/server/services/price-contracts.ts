@@ -1,4 +1,4 @@
-import { type Accuracy, type Greeks, type Option, optionGreeks, optionImpliedVolatility } from '@umwelt/core/pricing';
+import { type Accuracy, type Option, optionImpliedVolatility, valuedOption } from '@umwelt/core/pricing';
 import type { z } from 'zod';
 import {
   impliedVolatilityContract,
@@ -7,9 +7,9 @@ import {
   type PriceResult,
   type rowError,
 } from '../../schema/price.ts';
+import { scaledGreeks } from '../../theory/index.ts';
 
 type RowError = z.infer<typeof rowError>;
-const DAYS = 365;
 
 /** Prices one row of a request; a bad row becomes an error in its place. */
 export function priceRow(row: unknown, accuracy: Accuracy = 'default'): PriceResult | RowError {
@@ -17,7 +17,11 @@ export function priceRow(row: unknown, accuracy: Accuracy = 'default'): PriceRes
   if (!parsed.success) return invalidRow(parsed.error);
   const { volatility, ...contract } = parsed.data;
   try {
-    return scaled(optionGreeks({ ...optionOf(contract), volatility }, accuracy), contract.model === 'normal');
+    const option: Option = { ...optionOf(contract), volatility };
+    const { greeks, method } = valuedOption(option, accuracy);
+    const g = scaledGreeks(greeks, contract.model);
+    const { price, delta, gamma, theta, vega, rho, vanna, volga, charm, probabilityItm } = g;
+    return { price, delta, gamma, theta, vega, rho, vanna, volga, charm, probabilityItm, method, level: accuracy };
   } catch (error) {
     return outOfRange(error);
   }
@@ -34,23 +38,6 @@ function optionOf(c: Omit<PriceContract, 'volatility'>): Omit<Option, 'volatilit
     rate: c.rate,
     dividendYield: c.dividendYield,
     dividends: c.dividends?.map((d) => ({ time: d.years, amount: d.amount })),
-  };
-}
-
-/** Scales of the API: theta and charm per calendar day, vega and rho per point. */
-function scaled(g: Greeks, isNormal: boolean): PriceResult {
-  const point = isNormal ? 1 : 0.01;
-  return {
-    price: g.price,
-    delta: g.delta,
-    gamma: g.gamma,
-    theta: g.theta / DAYS,
-    vega: g.vega * point,
-    rho: g.rho * 0.01,
-    vanna: g.vanna * point,
-    volga: g.volga * point * point,
-    charm: g.charm / DAYS,
-    probabilityItm: g.probabilityItm,
   };
 }
 

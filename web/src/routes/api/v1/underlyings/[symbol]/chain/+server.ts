@@ -1,6 +1,6 @@
 import type { RequestHandler } from './$types';
 import { focusExpiry } from '$lib/figures/expiry-choice';
-import { volatilityInForce } from '$lib/figures/volatility-in-force';
+import { volatilityInForce } from '$lib/theory';
 import type { BorrowState } from '$lib/schema/borrow';
 import { compute } from '$lib/server/compute/pool';
 import { borrowOf } from '$lib/server/services/borrow';

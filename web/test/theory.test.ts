@@ -1,0 +1,200 @@
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { chainOptions } from '../src/lib/figures/chain-rows.ts';
+import { pricerFigures } from '../src/lib/figures/pricer-answers.ts';
+import { laterInputs, marketInputs } from '../src/lib/figures/pricer-defaults.ts';
+import { distantOptions, ON_SMILE, sameDistance } from '../src/lib/figures/same-distance.ts';
+import { spreadParts, spreadValue } from '../src/lib/figures/spread-theory.ts';
+import { surfaceGreeks } from '../src/lib/figures/surface-grid.ts';
+import { figureId, workingsOf } from '../src/lib/measures/workings.ts';
+import { asOfContext, type AsOfContext } from '../src/lib/schema/as-of-context.ts';
+import type { ExpiryPicture, Picture } from '../src/lib/schema/picture.ts';
+import type { PriceResult } from '../src/lib/schema/price.ts';
+import { storeDemoBase } from '../src/lib/server/services/demo/demo-base.ts';
+import { storeDemoToday } from '../src/lib/server/services/demo/demo-chains.ts';
+import { loadPicture } from '../src/lib/server/services/picture.ts';
+import { priceRow } from '../src/lib/server/services/price-contracts.ts';
+import { europeanEquivalents, listedValues, volatilityInForce } from '../src/lib/theory/index.ts';
+import { chainOf } from './chain-of.ts';
+import { testDatabase } from './database.ts';
+
+/* One theory: whoever asks for the value of a listed option gets the same, and the API answers it from what Workings hold. */
+
+/** An index, a fund, shares with and without dividends ahead, a mini and a delivery future, a currency. */
+const SYMBOLS = ['VM50', 'VFUND', 'KELPA', 'PELAG', 'MERRO', 'VMQ', 'RYE', 'TERN'];
+const ALL = process.env.SOAK !== undefined;
+
+let store: Awaited<ReturnType<typeof testDatabase>>;
+const pictures = new Map<string, Picture>();
+
+beforeAll(async () => {
+  store = await testDatabase();
+  await storeDemoBase(store.connection);
+  for (const symbol of SYMBOLS) {
+    await storeDemoToday(store.connection, symbol);
+    const loaded = await loadPicture(store.connection.database, symbol, asOfContext.parse({}));
+    if (!loaded.ok) throw new Error(loaded.reason);
+    pictures.set(symbol, loaded.picture);
+  }
+}, 60_000);
+afterAll(() => store.drop());
+
+const pictureOf = (symbol: string) => pictures.get(symbol) as Picture;
+const context = (volatilitySource: AsOfContext['volatilitySource'], typedVolatility?: number) =>
+  asOfContext.parse({ volatility: undefined, volatilitySource, typedVolatility });
+const of = (picture: Picture, volatilitySource: AsOfContext['volatilitySource'], typedVolatility?: number) =>
+  volatilityInForce(picture, { volatilitySource, typedVolatility });
+
+/** Lowest, nearest to the forward, highest; all of them in the long run. */
+function strikesOf({ strikes, forward }: ExpiryPicture): number[] {
+  if (ALL) return strikes;
+  const at = strikes.findIndex((k) => k >= forward);
+  return [...new Set([strikes[0], strikes[Math.max(at, 0)], strikes[strikes.length - 1]])];
+}
+
+/** What prices of a method and level may be off by against another, as a share of the strike. */
+const PRICE_ERROR = { 'spectral-collocation': 3e-5, 'finite-difference': 2e-5, 'closed-form': 0, certain: 0 } as const;
+
+describe.each(SYMBOLS)('%s', (symbol) => {
+  test('is worth the same in Chain, Pricer, Workings and by the API, which name the same method', () => {
+    const picture = pictureOf(symbol);
+    let american = 0;
+    for (const expiry of picture.expiries) {
+      const inForce = of(picture, 'smile');
+      const rows = chainOf(expiry, { inForce, sides: 'both' });
+      for (const strike of strikesOf(expiry)) {
+        for (const side of ['call', 'put'] as const) {
+          const name = `${expiry.date} ${strike} ${side}`;
+          const row = rows.find((r) => r.strike === strike && r.side === side);
+          if (!row || row.theory === null || row.method === null) throw new Error(name);
+          const workings = workingsOf(picture, context('smile'), figureId('theory', expiry.date, strike, side));
+          if (!workings?.request) throw new Error(name);
+          const answer = priceRow(workings.request.contracts[0], workings.request.accuracy) as PriceResult;
+          const pricer = pricerFigures({ inputs: marketInputs(picture, expiry, { side, strike, inForce }) });
+          if (!pricer.ok) throw new Error(pricer.message);
+          expect(answer.method, name).toBe(row.method);
+          expect(pricer.answer[side].method, name).toBe(row.method);
+          const values = [workings.value ?? NaN, answer.price, pricer.answer[side].greeks.price];
+          const error = Math.max(1e-9 * row.theory, 1e-12 * strike, PRICE_ERROR[row.method] * strike);
+          for (const value of values) expect(Math.abs(value - row.theory), name).toBeLessThanOrEqual(error);
+          if (row.method === 'spectral-collocation' || row.method === 'finite-difference') american++;
+          // Greeks of the option itself, in the scales of the API.
+          const isGrid = row.method === 'finite-difference';
+          const scale = strike * Math.sqrt(expiry.years) * 0.01;
+          expect(Math.abs(answer.delta ?? NaN) - Math.abs(row.delta ?? NaN), name).toBeCloseTo(0, isGrid ? 2 : 4);
+          expect(Math.abs((answer.vega ?? NaN) - (row.vega ?? NaN)) / scale, name).toBeLessThan(isGrid ? 0.02 : 1e-3);
+        }
+      }
+    }
+    expect(american > 0).toBe(picture.underlying.exercise === 'american');
+  });
+
+  test('every source of volatility has values that follow it, realized and typed included', () => {
+    const picture = pictureOf(symbol);
+    const expiry = { ...picture.expiries[picture.expiries.length - 1], realized: { volatility: 0.23, sessions: 40 } };
+    const options = chainOptions(expiry, 'out').filter((_, i) => i % 3 === 0);
+    const realized = listedValues(expiry, options, of(picture, 'realized'));
+    const typed = listedValues(expiry, options, of(picture, 'typed', 0.23));
+    const higher = listedValues(expiry, options, of(picture, 'typed', 0.3));
+    options.forEach((_, i) => {
+      expect(realized[i]?.volatility).toBe(0.23);
+      expect(realized[i]).toEqual(typed[i]);
+      expect(higher[i]?.price ?? NaN).toBeGreaterThan(typed[i]?.price ?? NaN);
+    });
+    // Borrowed from itself it is the smile; without a smile to borrow there is nothing, and never another value.
+    const { smile } = expiry;
+    if (!smile) throw new Error('no smile');
+    const borrowed = { base: { smile, years: expiry.years }, steps: [] } as unknown as ExpiryPicture['borrowed'];
+    const lent = listedValues({ ...expiry, borrowed }, options, of(picture, 'borrowed'));
+    const fitted = listedValues(expiry, options, of(picture, 'smile'));
+    lent.forEach((value, i) => expect(value?.price).toBeCloseTo(fitted[i]?.price ?? NaN, 10));
+    expect(listedValues(expiry, options, of(picture, 'borrowed'))).toEqual(options.map(() => undefined));
+  });
+
+  test('the surface of Greeks, same distances and combinations hold the values of Chain', () => {
+    const picture = pictureOf(symbol);
+    const expiry = picture.expiries[picture.expiries.length - 1];
+    const rows = chainOf(expiry, { inForce: ON_SMILE, sides: 'both' });
+    const options = distantOptions(sameDistance(expiry, 'strikes')).slice(0, 4);
+    const values = listedValues(expiry, options, ON_SMILE);
+    options.forEach(({ side, strike }, i) => {
+      const row = rows.find((r) => r.side === side && Math.abs(r.strike - strike) < 1e-9 * strike);
+      expect(Math.abs((values[i]?.price ?? NaN) - (row?.theory ?? NaN)) / strike).toBeLessThan(3e-5);
+    });
+    const legs = options.slice(0, 2).map(({ side, strike }, i) => {
+      const listed = expiry.strikes.find((k) => Math.abs(k - strike) < 1e-9 * strike) ?? NaN;
+      return { expiry: expiry.date, side, strike: listed, ratio: i === 0 ? 1 : -2 };
+    });
+    const parts = spreadParts(picture, [legs]);
+    const value = spreadValue(
+      legs,
+      parts,
+      parts.map((p) => listedValues(p.expiry, p.options, ON_SMILE)),
+    );
+    const [a, b] = legs.map((l) => rows.find((r) => r.side === l.side && r.strike === l.strike)?.theory ?? NaN);
+    expect(Math.abs((value ?? NaN) - (a - 2 * b)) / picture.price).toBeLessThan(1e-4);
+    const unlisted = [{ expiry: '2001-01-01', side: 'put' as const, strike: 1, ratio: 1 }];
+    expect(spreadValue(unlisted, [], [])).toBeNull();
+    for (const greek of ['delta', 'vanna'] as const) {
+      const grid = surfaceGreeks([expiry], greek);
+      const provisional = surfaceGreeks([expiry], greek, true);
+      const at = grid.values[0].findIndex((v, i) => !Number.isNaN(v) && grid.logMoneyness[i] >= 0);
+      expect(grid.values[0][at]).toBeCloseTo(provisional.values[0][at], greek === 'delta' ? 1 : 2);
+    }
+  });
+});
+
+test('what an American option is worth before its value comes is its European equivalent, and says so', () => {
+  const picture = pictureOf('KELPA');
+  const expiry = picture.expiries[2];
+  const options = chainOptions(expiry, 'both');
+  const inForce = of(picture, 'smile');
+  const european = europeanEquivalents(expiry, options, inForce);
+  const american = listedValues(expiry, options, inForce);
+  american.forEach((value, i) => {
+    expect(european[i]?.earlyExercise).toBeNull();
+    expect(value?.price ?? NaN).toBeGreaterThanOrEqual((european[i]?.price ?? NaN) - 2e-5 * options[i].strike);
+  });
+  const index = pictureOf('VM50').expiries[4];
+  const listed = chainOptions(index, 'both');
+  expect(europeanEquivalents(index, listed, inForce)).toEqual(listedValues(index, listed, inForce));
+});
+
+test('American Greeks are American: exercise at once has delta 1, futures options lose by interest, dividends pull a call', () => {
+  const kelpa = pictureOf('KELPA');
+  const deep = kelpa.expiries[1];
+  const put = chainOf(deep, { inForce: of(kelpa, 'smile'), sides: 'both' }).find(
+    (r) => r.side === 'put' && r.strike === Math.max(...deep.strikes),
+  );
+  expect(put?.delta).toBe(-1);
+  expect([put?.gamma, put?.vega, put?.theta, put?.rho]).toEqual([0, 0, 0, 0]);
+  const vmq = pictureOf('VMQ');
+  for (const row of chainOf(vmq.expiries[1], { inForce: of(vmq, 'smile'), sides: 'out' }))
+    expect(row.rho ?? NaN).toBeLessThanOrEqual(1e-9);
+  // Ahead of a dividend a call in the money is exercised: it moves more with the spot than if it could not be.
+  const long = kelpa.expiries.find((e) => e.exercisedInto?.kind === 'spot' && e.exercisedInto.dividends.length > 0);
+  if (!long) throw new Error('no dividend ahead');
+  const options = chainOptions(long, 'both').filter((o) => o.side === 'call' && o.strike < 0.95 * long.forward);
+  const [american, european] = [listedValues, europeanEquivalents].map((values) =>
+    values(long, options, of(kelpa, 'smile')),
+  );
+  const more = options.filter((_, i) => (american[i]?.delta ?? NaN) > (european[i]?.delta ?? NaN) + 0.01);
+  expect(more.length).toBeGreaterThan(2);
+});
+
+test("the later leg of the decay is its own expiry's: forward, rate and dividends", () => {
+  for (const symbol of ['RYE', 'KELPA', 'VM50']) {
+    const picture = pictureOf(symbol);
+    const inForce = of(picture, 'smile');
+    const expiry = picture.expiries[0];
+    const market = marketInputs(picture, expiry, { inForce });
+    const later = laterInputs(picture, expiry, { market, own: {}, inForce });
+    const far = picture.expiries.find((e) => e.date === later?.date);
+    if (!later || !far) throw new Error(symbol);
+    const { date, ...inputs } = later;
+    expect(inputs).toEqual(marketInputs(picture, far, { side: market.side, strike: market.strike, inForce }));
+    expect(date).toBe(far.date);
+    // A typed underlying moves both in proportion.
+    const moved = laterInputs(picture, expiry, { market, own: { underlying: 1.1 * market.underlying }, inForce });
+    expect(moved?.underlying).toBeCloseTo(1.1 * later.underlying, 8);
+  }
+});
