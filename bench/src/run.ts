@@ -1,5 +1,6 @@
 import { buildBaseline, type BaselineTiming, runBaseline } from './baseline.ts';
 import { firstStartFigures } from './first-start.ts';
+import { ladderFigures } from './ladder.ts';
 import { largeImportFigures } from './large-import.ts';
 import { loadFigures } from './load.ts';
 import { manyFigures } from './many.ts';
@@ -8,6 +9,7 @@ import { faster, measure, type Timing, timeText } from './measure.ts';
 import { skewFigures } from './skew.ts';
 import { steppingFigures } from './stepping.ts';
 import { SURFACE_GOALS, SURFACE_KINDS, surfaceTiming } from './surface.ts';
+import { threadFigures } from './threads.ts';
 import { type Work, works } from './works.ts';
 
 /*
@@ -69,6 +71,9 @@ if (chosen.length === 0 || chosen.includes('surface')) {
     );
   }
 }
+if (chosen.length === 0 || chosen.includes('ladder')) ladderFigures();
+// Needs the built client.
+if (chosen.includes('threads')) await threadFigures();
 // These need a running ./start with its demo filled, and are asked for by name.
 if (chosen.includes('market')) await marketFigures();
 if (chosen.includes('stepping')) await steppingFigures();
