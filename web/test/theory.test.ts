@@ -1,3 +1,5 @@
+import { black76Price } from '@umwelt/core/pricing';
+import { describedSmile } from '@umwelt/core/surface';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { chainOptions } from '../src/lib/figures/chain-rows.ts';
 import { pricerFigures } from '../src/lib/figures/pricer-answers.ts';
@@ -198,3 +200,136 @@ test("the later leg of the decay is its own expiry's: forward, rate and dividend
     expect(moved?.underlying).toBeCloseTo(1.1 * later.underlying, 8);
   }
 });
+
+describe('Workings hold, unrounded, what their figure comes from', () => {
+  const held = (picture: Picture, id: string) => {
+    const workings = workingsOf(picture, context('smile'), id);
+    if (!workings) throw new Error(id);
+    const of = (symbol: string): number => {
+      const input = workings.inputs.find((i) => i.symbol === symbol);
+      if (input?.value == null) throw new Error(`${id}: no ${symbol}`);
+      return input.value;
+    };
+    return { value: workings.value, of, has: (symbol: string) => workings.inputs.some((i) => i.symbol === symbol) };
+  };
+  const near = (a: number, b: number | null, what: string) =>
+    expect(Math.abs(a - (b ?? NaN)), what).toBeLessThan(1e-9 * Math.max(1, Math.abs(a)));
+
+  test.each(SYMBOLS)('%s: change of price, 30 days, fixed days, percentile, wings', (symbol) => {
+    const picture = pictureOf(symbol);
+    const later = {
+      ...picture,
+      previousPrice: 0.98 * picture.price,
+      standing: { rank: 0.4, percentile: 63 / 252, low: 0.1, high: 0.4, count: 252 },
+    };
+    const change = held(later, 'priceChange');
+    near(change.of('S') / change.of('S₀') - 1, change.value, 'change of price');
+    const placed = held(later, 'percentile');
+    near(placed.of('count(σᵢ < σ)') / placed.of('n'), placed.value, 'percentile');
+    const rank = held(
+      { ...later, standing: { ...later.standing, rank: ((picture.atm30 ?? NaN) - 0.1) / 0.3 } },
+      'rank',
+    );
+    near((rank.of('σ') - rank.of('low')) / (rank.of('high') - rank.of('low')), rank.value, 'rank');
+    const between = (id: string) => {
+      const { of, has, value } = held(picture, id);
+      const w = (n: 1 | 2) => of(`σ${n}`) ** 2 * of(`T${n}`);
+      // With no nearer expiry the far one stands first.
+      const total = has('σ2') ? w(1) + of('s') * (w(2) - w(1)) : of('s') * w(1);
+      near(Math.sqrt(total / of('T')), value, id);
+    };
+    between('atm30');
+    for (const { days } of picture.maturities) {
+      between(`atmAt${days}`);
+      for (const [id, at] of [
+        [`riskReversal25At${days}`, (of: (s: string) => number) => of('σC') - of('σP')],
+        [`butterfly25At${days}`, (of: (s: string) => number) => 0.5 * (of('σC') + of('σP')) - of('σ')],
+      ] as const) {
+        const { of, value } = held(picture, id);
+        // Of a level there is none.
+        if (value === null) continue;
+        near(at(of), value, id);
+      }
+    }
+    const month = held(picture, 'riskReversal30');
+    near(month.of('σC') - month.of('σP'), month.value, 'risk reversal at 30 days');
+  });
+
+  test.each(SYMBOLS)('%s: at the money by its own formula, forward volatility, discount factor', (symbol) => {
+    const picture = pictureOf(symbol);
+    for (const expiry of picture.expiries) {
+      const { of, value } = held(picture, figureId('atm', expiry.date));
+      const w = {
+        'svi-raw': () => of('a') + of('b') * (of('ρ') * -of('m') + Math.hypot(of('m'), of('ς'))),
+        flat: () => of('σ') ** 2 * of('T'),
+      }[expiry.smile?.model === 'svi-raw' ? 'svi-raw' : 'flat']();
+      near(Math.sqrt(w / of('T')), value, `${expiry.date} ${expiry.smile?.model}`);
+      const forward = held(picture, figureId('forwardVolatility', expiry.date));
+      if (forward.value !== null && expiry.outlier === null) {
+        const total = forward.of('σ') ** 2 * forward.of('T') - forward.of('σ₀') ** 2 * forward.of('T₀');
+        near(Math.sqrt(total / (forward.of('T') - forward.of('T₀'))), forward.value, 'forward volatility');
+      }
+      const factor = held(picture, figureId('discountFactor', expiry.date));
+      const p = factor.of('p');
+      near(p * factor.of('D₁') + (1 - p) * factor.of('D₂'), factor.value, 'discount factor');
+      near(1 / (1 + (factor.of('s₁') / factor.of('s₂')) ** 2), p, 'share of the pairs');
+      // No rate of the demo lies a point from its curve, three hours before expiry or a year.
+      expect(Math.abs(expiry.impliedRate - (expiry.curveRate ?? NaN)), expiry.date).toBeLessThan(0.01);
+    }
+  });
+
+  test.each(['KELPA', 'VMQ', 'VM50'])('%s: implied volatilities, American quotes less their premium', (symbol) => {
+    const picture = pictureOf(symbol);
+    let premiums = 0;
+    for (const expiry of picture.expiries.slice(0, 6)) {
+      for (const { side, strike } of chainOptions(expiry, 'both')) {
+        const { of, has, value } = held(picture, figureId('midVolatility', expiry.date, strike, side));
+        if (value === null) continue;
+        const premium = has('e') ? of('e') : 0;
+        if (premium > 0) premiums++;
+        const black = black76Price({
+          side,
+          forward: of('F'),
+          strike: of('K'),
+          timeToExpiry: of('T'),
+          discountFactor: of('D'),
+          volatility: value,
+        });
+        expect(Math.abs(black + premium - of('V')), `${expiry.date} ${strike} ${side}`).toBeLessThan(1e-9 * strike);
+      }
+    }
+    expect(premiums > 0).toBe(picture.underlying.exercise === 'american');
+  });
+
+  test('at the money of a spline by its knots', () => {
+    const picture = pictureOf('MERRO');
+    const [expiry] = picture.expiries;
+    const parameters = {
+      knots: [-0.1, -0.02, 0.03, 0.12],
+      totalVariance: [0.02, 0.016, 0.015, 0.018],
+      curvature: [0, 0.9, 0.7, 0],
+    };
+    const smile = { ...(expiry.smile as NonNullable<ExpiryPicture['smile']>), model: 'spline' as const, parameters };
+    const at = describedSmile({ model: 'spline', parameters }, expiry.years).totalVariance(0);
+    const bent = { ...expiry, smile, atm: Math.sqrt(at / expiry.years) } as ExpiryPicture;
+    const { of, value } = held({ ...picture, expiries: [bent] }, figureId('atm', expiry.date));
+    const h = of('k2') - of('k1');
+    const [l, r] = [of('k2') / h, -of('k1') / h];
+    const w = l * of('w1') + r * of('w2') + (h * h * ((l ** 3 - l) * of('c1') + (r ** 3 - r) * of('c2'))) / 6;
+    near(Math.sqrt(w / of('T')), value, 'spline');
+  });
+
+  test('probability in the money from its smile and slope', () => {
+    const picture = pictureOf('VM50');
+    const expiry = picture.expiries[8];
+    for (const { side, strike } of chainOptions(expiry, 'both')) {
+      const { of, value } = held(picture, figureId('probabilityItm', expiry.date, strike, side));
+      const above =
+        (side === 'call' ? of('N(d₂)') : 1 - of('N(d₂)')) -
+        Math.sqrt(of('T')) * of('K') * normalPdf(of('d₂')) * of('dσ/dK');
+      near(side === 'call' ? above : 1 - above, value, `${strike} ${side}`);
+    }
+  });
+});
+
+const normalPdf = (x: number) => Math.exp(-0.5 * x * x) / Math.sqrt(2 * Math.PI);

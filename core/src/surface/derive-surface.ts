@@ -8,6 +8,7 @@ import type { CarryInput } from './slice-forward.ts';
 import type { Slice } from './slice.ts';
 import { levelMeasures, type SmileMeasures, smileMeasures } from './smile-measures.ts';
 import { smilePoints } from './out-of-the-money-points.ts';
+import { type FactorBesideCurve, ratePrior } from './rate-prior.ts';
 import { smileVolatility } from './smile.ts';
 import { completedIndex } from './smile-variance.ts';
 import { type TermPoint, type TermShape, termShape } from './term-structure.ts';
@@ -65,10 +66,7 @@ const THIRTY_DAYS = 30 / 365;
  * @throws RangeError for a malformed slice
  */
 export function deriveSurface(o: SurfaceInput): Surface {
-  const fitted = o.slices.map((slice, i) => {
-    const carry: CarryInput = { spot: o.spot, rate: o.rates?.[i], dividendYield: o.dividendYield, ...o.carries?.[i] };
-    return fitSlice(slice, { carry, forwardSource: o.forwardSource, restored: o.restored?.[i] });
-  });
+  const fitted = fittedSlices(o);
   const outliers = outliersOf(fitted);
   const expiries: SurfaceExpiry[] = [];
   let near: SliceSmile | undefined;
@@ -108,6 +106,24 @@ export function deriveSurface(o: SurfaceInput): Surface {
       THIRTY_DAYS,
     ),
   };
+}
+
+/**
+ * Each expiry by itself but for its rate, which the farther ones tell as well: the longer the time, the less a width in prices
+ * is in rate, so the far ones go first.
+ */
+function fittedSlices(o: SurfaceInput): FittedSlice[] {
+  const fitted: FittedSlice[] = [];
+  const farther: FactorBesideCurve[] = [];
+  for (let i = o.slices.length - 1; i >= 0; i--) {
+    const slice = o.slices[i];
+    const carry: CarryInput = { spot: o.spot, rate: o.rates?.[i], dividendYield: o.dividendYield, ...o.carries?.[i] };
+    carry.ratePrior ??= ratePrior(carry.rate, farther);
+    fitted[i] = fitSlice(slice, { carry, forwardSource: o.forwardSource, restored: o.restored?.[i] });
+    const alone = fitted[i].forward.parityAlone;
+    if (alone) farther.push({ timeToExpiry: slice.timeToExpiry, rate: carry.rate, alone });
+  }
+  return fitted;
 }
 
 /** A level has no skew: its figures are not known, not 0. */

@@ -4,7 +4,7 @@ import type { ImplySliceOptions } from './imply-slice.ts';
 import { sideQuotes, type Verdicts } from './judge-quotes.ts';
 import type { Slice } from './slice.ts';
 import { outOfTheMoneyPoints } from './out-of-the-money-points.ts';
-import { carriedForward, impliedYield, sliceForward, type SliceForward } from './slice-forward.ts';
+import { carriedForward, factorPrior, impliedYield, sliceForward, type SliceForward } from './slice-forward.ts';
 import type { Smile } from './smile.ts';
 import { describedSmile } from './smile-description.ts';
 import { flatLevel, robustSmile, type SmilePoint } from './smile-points.ts';
@@ -28,6 +28,8 @@ export interface FreedQuotes {
 
 /** Relative, on the forward: far below what a tick in every quote would move it. */
 const SETTLED_FORWARD = 1e-6;
+/** Relative, on the discount factor: a call less put moves by so much of the strike's distance from the forward. */
+const SETTLED_FACTOR = 1e-5;
 const MAX_ROUNDS = 6;
 /** The miss falls by at least this share of a move of the guess, or the secant is not to be trusted. */
 const STEADY = -0.3;
@@ -56,9 +58,9 @@ export function freeQuotes(slice: Slice, verdicts: Verdicts, o: ImplySliceOption
   const hasDividends = (o.carry.dividends?.length ?? 0) > 0;
   let guess = carried.forward;
   let before: { guess: number; miss: number } | undefined;
-  // Discount factor and premium feed each other, so the curve's stands while the forward is sought.
-  const { rate } = o.carry;
-  let discountFactor = o.discountFactor ?? (rate === undefined ? undefined : Math.exp(-rate * slice.timeToExpiry));
+  // Discount factor and premium feed each other, so what is known besides stands while the forward is sought.
+  let discountFactor = o.discountFactor ?? factorPrior(o.carry, slice.timeToExpiry)?.discountFactor;
+  let settled: FreedQuotes | undefined;
   let isChallenged = o.discountFactor !== undefined || discountFactor === undefined;
   for (let round = hasDividends ? 0 : 1; round <= MAX_ROUNDS; round++) {
     // The first smile still holds the premium: where that shows, the second round computes it anew.
@@ -81,11 +83,13 @@ export function freeQuotes(slice: Slice, verdicts: Verdicts, o: ImplySliceOption
     if (Math.abs(miss) < SETTLED_FORWARD * guess && round > 1) {
       const result = { slice: freed, premium, pairError, forward, near: computed.near, isSettled: true };
       if (isChallenged) return result;
-      // With the curve's discount factor all is settled; now parity may contradict it.
+      // With that discount factor all is settled; now the pairs have their say in it.
       isChallenged = true;
-      const free = sliceForward(freed, verdicts, { ...o, pairError });
-      if (free.discountFactorSource === 'given') return result;
-      ({ discountFactor } = free);
+      const weighed = sliceForward(freed, verdicts, { ...o, pairError });
+      if (Math.abs(weighed.discountFactor / (discountFactor as number) - 1) < SETTLED_FACTOR)
+        return { ...result, forward: weighed };
+      ({ discountFactor } = weighed);
+      settled = { ...result, forward: weighed };
       before = undefined;
       continue;
     }
@@ -94,6 +98,8 @@ export function freeQuotes(slice: Slice, verdicts: Verdicts, o: ImplySliceOption
     before = { guess, miss };
     guess -= miss / (slope < STEADY ? slope : -1);
   }
+  // With the pairs' say in the factor it may circle within less than they tell.
+  if (settled) return settled;
   if (!computed) return { slice, premium, isSettled: true };
   const points = outOfTheMoneyPoints(slice, verdicts, carried);
   ({ columns: premium } = computedPremium(slice, points, carried, o, 'fine') ?? computed);

@@ -1,6 +1,6 @@
 import { median } from '../math/index.ts';
 import type { Verdicts } from './judge-quotes.ts';
-import { lineError, lineOf, medianLine, residualOf, weightedLine } from './parity-line.ts';
+import { lineError, lineOf, medianLine, residualOf, weightedLine, widthScale } from './parity-line.ts';
 import { parityPairs, strikesOf } from './parity-pairs.ts';
 import type { Slice } from './slice.ts';
 
@@ -15,12 +15,22 @@ export type ImpliedForwardResult =
       strikesLeftOut: number[];
       /** Standard deviation of the fitted forward, in price */
       forwardError: number;
-      /** How far the fitted discount factor may be off if pairs err by their widths and `pairError`; 0 for a given one */
+      /** Standard deviation of the discount factor if pairs err by their widths, or more where they do; 0 for a given one */
       discountFactorError: number;
       /** Whether the discount factor was fitted or given */
       discountFactorSource: 'parity' | 'given';
+      /** Share that the pairs had in the discount factor, the rest is what was known before: 1 without that, 0 when given */
+      parityShare: number;
+      /** What the pairs alone say; undefined where they determine no slope */
+      parityAlone?: FactorEstimate;
     }
   | { ok: false; reason: 'too-few-pairs' | 'not-a-line' };
+
+/** A discount factor with its standard deviation. */
+export interface FactorEstimate {
+  discountFactor: number;
+  error: number;
+}
 
 /** A pair is an outlier beyond this many robust standard deviations (of normal noise 1 in 16,000 is). */
 const OUTLIER_DEVIATIONS = 4;
@@ -34,29 +44,38 @@ const MAX_ROUNDS = 20;
  * line (Theil 1950, Sen 1968), which nearly a third of wrong pairs cannot turn over.
  * @param verdicts pairs with a verdict on either quote are not used, except `too-wide`
  * @param o.discountFactor when given, only the forward is fitted
+ * @param o.prior what is known of the discount factor besides: one more observation of the slope, weighed by its error
  * @param o.nearby what nearly the same quotes have implied: the start instead of the median line
  * @param o.pairError standard deviation of each strike's difference beyond what its quotes' widths say
- * @returns tagged: `too-few-pairs` (fewer than 2, or 1 with a given discount factor), `not-a-line` (slope not negative)
+ * @returns tagged: `too-few-pairs` (fewer than 2, or 1 where the discount factor is given or known besides), `not-a-line`
+ *   (slope not negative)
  * @see Stoll, H. R. (1969). The relationship between put and call option prices. Journal of Finance 24(5), 801-824.
  * @see Sen, P. K. (1968). Estimates of the regression coefficient based on Kendall's tau. JASA 63(324), 1379-1389.
  */
 export function impliedForward(
   slice: Slice,
   verdicts: Verdicts,
-  o: { discountFactor?: number; pairError?: Float64Array; nearby?: { forward: number; discountFactor: number } } = {},
+  o: {
+    discountFactor?: number;
+    prior?: FactorEstimate;
+    pairError?: Float64Array;
+    nearby?: { forward: number; discountFactor: number };
+  } = {},
 ): ImpliedForwardResult {
   const pairs = parityPairs(slice, verdicts, o.pairError);
   const { count, strike, width } = pairs;
   const given = o.discountFactor;
-  if (count < (given === undefined ? 2 : 1)) return { ok: false, reason: 'too-few-pairs' };
+  const prior = given === undefined ? o.prior : undefined;
+  if (count < (given === undefined && !prior ? 2 : 1)) return { ok: false, reason: 'too-few-pairs' };
   // Locked markets have no width; a small share of the typical one keeps them from outweighing all others.
   const floor = Math.max(0.1 * median(width, count), 1e-12 * strike[0]);
   for (let i = 0; i < count; i++) width[i] = Math.max(width[i], floor);
 
-  let line = o.nearby ? lineOf(o.nearby, given) : medianLine(pairs, given);
+  let line = o.nearby ? lineOf(o.nearby, given) : medianLine(pairs, given ?? prior?.discountFactor);
   let { used, next } = pairs;
   used.fill(1, 0, count);
   const { standardized } = pairs;
+  let scale = 1;
   for (let round = 0; round < MAX_ROUNDS; round++) {
     for (let i = 0; i < count; i++) standardized[i] = Math.abs(residualOf(pairs, line, i)) / width[i];
     const limit = OUTLIER_DEVIATIONS * Math.max(median(standardized, count) / 0.6745, WIDTH_SHARE);
@@ -65,16 +84,19 @@ export function impliedForward(
       next[i] = standardized[i] <= limit ? 1 : 0;
       if (next[i] !== used[i]) isSettled = false;
     }
-    const fitted = weightedLine(pairs, next, given);
+    const nextScale = widthScale(pairs, next, line, given);
+    const fitted = weightedLine(pairs, next, { given, prior, scale: nextScale });
     if (!fitted) break;
     line = fitted;
+    scale = nextScale;
     [used, next] = [next, used];
     if (isSettled) break;
   }
   if (!(line.discountFactor > 0)) return { ok: false, reason: 'not-a-line' };
   const forward = line.intercept / line.discountFactor;
   if (!(forward > 0 && forward < Infinity)) return { ok: false, reason: 'not-a-line' };
-  const error = lineError(pairs, used, line, given);
+  const error = lineError(pairs, used, line, { given, prior, scale });
+  const alone = given === undefined ? weightedLine(pairs, used, { scale: 1 }) : undefined;
   return {
     ok: true,
     forward,
@@ -84,5 +106,7 @@ export function impliedForward(
     forwardError: error.atForward / line.discountFactor,
     discountFactorError: error.ofSlope,
     discountFactorSource: given === undefined ? 'parity' : 'given',
+    parityShare: given === undefined ? error.parityShare : 0,
+    ...(alone ? { parityAlone: { discountFactor: alone.discountFactor, error: error.ofSlopeAlone } } : {}),
   };
 }

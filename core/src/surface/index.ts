@@ -8,7 +8,7 @@ export {
   judgeAlone,
   judgeSlice,
 } from './judge-quotes.ts';
-export { type ImpliedForwardResult, impliedForward } from './implied-forward.ts';
+export { type FactorEstimate, type ImpliedForwardResult, impliedForward } from './implied-forward.ts';
 export { type QuoteVolatilities, quoteVolatilities } from './quote-volatilities.ts';
 export { type Smile, smileVolatility, durrleman } from './smile.ts';
 export {

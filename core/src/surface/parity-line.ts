@@ -49,12 +49,37 @@ export function medianLine({ count, strike, gap }: ParityPairs, given: number | 
   return { discountFactor, intercept: median(levels) };
 }
 
-/** Least squares through the pairs in use; undefined when they determine no line. */
-export function weightedLine(pairs: ParityPairs, used: Uint8Array, given: number | undefined): ParityLine | undefined {
+/** What is known of a line besides its pairs, and what their widths are to be multiplied with. */
+export interface LineWeights {
+  /** Discount factor that is not to be fitted */
+  given?: number;
+  /** One more observation of the discount factor, with its standard deviation */
+  prior?: { discountFactor: number; error: number };
+  /** Variance of the pairs in squares of their widths */
+  scale: number;
+}
+
+/**
+ * Variance of the pairs' residuals in squares of their widths, by their own scatter, but no less than 1: what agrees better than
+ * its widths promise is not known the better for it.
+ */
+export function widthScale(pairs: ParityPairs, used: Uint8Array, line: ParityLine, given: number | undefined): number {
+  let kept = 0;
+  let residual = 0;
+  for (let i = 0; i < pairs.count; i++) {
+    if (used[i] === 0) continue;
+    kept++;
+    residual += (residualOf(pairs, line, i) / pairs.width[i]) ** 2;
+  }
+  return Math.max(1, residual / Math.max(1, kept - (given === undefined ? 2 : 1)));
+}
+
+/** Least squares through the pairs in use, and through the prior; undefined when they determine no line. */
+export function weightedLine(pairs: ParityPairs, used: Uint8Array, o: LineWeights): ParityLine | undefined {
   const { count, strike, gap, width } = pairs;
   const { sum, meanStrike, meanGap } = weightedMeans(pairs, used);
   if (!(sum > 0)) return undefined;
-  let discountFactor = given;
+  let discountFactor = o.given;
   if (discountFactor === undefined) {
     let square = 0;
     let product = 0;
@@ -65,8 +90,10 @@ export function weightedLine(pairs: ParityPairs, used: Uint8Array, given: number
       square += weight * d * d;
       product += weight * d * (gap[i] - meanGap);
     }
-    if (!(square > 0)) return undefined;
-    discountFactor = -product / square;
+    const known = o.prior ? 1 / (o.prior.error * o.prior.error) : 0;
+    const weight = square / o.scale + known;
+    if (!(weight > 0)) return undefined;
+    discountFactor = (-product / o.scale + known * (o.prior?.discountFactor ?? 0)) / weight;
   }
   return { discountFactor, intercept: meanGap + discountFactor * meanStrike };
 }
@@ -85,8 +112,11 @@ function weightedMeans({ count, strike, gap, width }: ParityPairs, used: Uint8Ar
   return { sum, meanStrike: strikeSum / sum, meanGap: gapSum / sum };
 }
 
-/** Standard deviations of the line's value at its own zero, the forward, by the residuals, and of its slope, by the widths. */
-export function lineError(pairs: ParityPairs, used: Uint8Array, line: ParityLine, given: number | undefined) {
+/**
+ * Standard deviations of the line's value at its own zero, the forward, by the residuals; of its slope, with the prior and of
+ * the pairs alone; and the share that the pairs have in the slope.
+ */
+export function lineError(pairs: ParityPairs, used: Uint8Array, line: ParityLine, o: LineWeights) {
   const { count, strike, width } = pairs;
   const { sum, meanStrike } = weightedMeans(pairs, used);
   const forward = line.intercept / line.discountFactor;
@@ -100,10 +130,15 @@ export function lineError(pairs: ParityPairs, used: Uint8Array, line: ParityLine
     square += weight * (strike[i] - meanStrike) ** 2;
     residual += weight * residualOf(pairs, line, i) ** 2;
   }
-  const variance = residual / Math.max(1, kept - (given === undefined ? 2 : 1));
-  const perSquare = given === undefined && square > 0 ? 1 / square : 0;
+  const isFitted = o.given === undefined;
+  const variance = residual / Math.max(1, kept - (isFitted ? 2 : 1));
+  const known = isFitted && o.prior ? 1 / (o.prior.error * o.prior.error) : 0;
+  const byPairs = isFitted ? square / o.scale : 0;
+  const slopeVariance = byPairs + known > 0 ? 1 / (byPairs + known) : 0;
   return {
-    atForward: Math.sqrt(variance * (1 / sum + (forward - meanStrike) ** 2 * perSquare)),
-    ofSlope: Math.sqrt(perSquare),
+    atForward: Math.sqrt(variance / sum + (forward - meanStrike) ** 2 * (isFitted ? slopeVariance : 0)),
+    ofSlope: Math.sqrt(slopeVariance),
+    ofSlopeAlone: byPairs > 0 ? Math.sqrt(1 / byPairs) : Infinity,
+    parityShare: byPairs + known > 0 ? byPairs / (byPairs + known) : 0,
   };
 }

@@ -1,5 +1,5 @@
 import type { CashDividend } from '../pricing/index.ts';
-import { impliedForward, type ImpliedForwardResult } from './implied-forward.ts';
+import { type FactorEstimate, impliedForward } from './implied-forward.ts';
 import type { Verdicts } from './judge-quotes.ts';
 import type { Slice } from './slice.ts';
 
@@ -8,6 +8,11 @@ export interface CarryInput {
   spot: number;
   /** Per year, continuously compounded; undefined when no curve is known */
   rate?: number;
+  /**
+   * What is known of the rate of this expiry besides its own quotes, per year with its standard deviation: the curve with the
+   * chain's spread over it, or what the other expiries imply; the curve with the error of a lone expiry when left out
+   */
+  ratePrior?: RatePrior;
   /** Per year; default 0 */
   dividendYield?: number;
   /** Value today of the cash dividends paid before expiry; default 0 */
@@ -19,6 +24,15 @@ export interface CarryInput {
   /** The options are on a futures price: `spot` is it, and so is the forward */
   isFuture?: boolean;
 }
+
+/** A rate per year, continuously compounded, with its standard deviation. */
+export interface RatePrior {
+  rate: number;
+  error: number;
+}
+
+/** How far financing of one expiry lies from the chain's spread over the curve, and that spread from nothing: per year. */
+export const RATE_ERRORS = { expiry: 0.004, spread: 0.01 } as const;
 
 export interface SliceForward {
   forward: number;
@@ -32,6 +46,14 @@ export interface SliceForward {
   /** Standard deviation of the fitted forward, in price; NaN for carry */
   forwardError: number;
   discountFactorSource: 'parity' | 'given';
+  /** Standard deviation of the discount factor; 0 where it is given */
+  discountFactorError: number;
+  /** Share that the pairs had in it, the rest is the prior's; 0 where it is given */
+  parityShare: number;
+  /** What the pairs alone say of it */
+  parityAlone?: FactorEstimate;
+  /** What was known of it besides */
+  prior?: FactorEstimate;
   /** Forward of spot and rate, for comparison; NaN without a rate */
   carryForward: number;
 }
@@ -47,29 +69,24 @@ export interface SliceForwardOptions {
   nearby?: { forward: number; discountFactor: number };
 }
 
-/** Forward and discount factor of one expiry: by parity where its pairs serve, else carried from spot and rate. */
+/** Forward and discount factor of one expiry: by parity where its pairs serve, weighed with what is known of the rate; else carried. */
 export function sliceForward(slice: Slice, verdicts: Verdicts, o: SliceForwardOptions): SliceForward {
   if (o.forwardSource === 'carry') return carriedForward(slice.timeToExpiry, o, 'chosen');
-  const { rate, exercise } = o.carry;
   const { carryForward } = carriedForward(slice.timeToExpiry, o);
-  const given = rate === undefined ? undefined : Math.exp(-rate * slice.timeToExpiry);
-  const withGiven = (): ImpliedForwardResult => impliedForward(slice, verdicts, { ...o, discountFactor: given });
-  const implied = impliedForward(slice, verdicts, o);
-  if (!implied.ok) {
-    const second = given === undefined ? implied : withGiven();
-    return second.ok
-      ? { ...second, source: 'parity', carryForward }
-      : carriedForward(slice.timeToExpiry, o, implied.reason);
-  }
-  // The premium that was taken off American quotes rests on the rate itself, so an error in one feeds the other: the
-  // curve stands unless parity contradicts it by more than widths and premiums can be off.
-  const isUnsure =
-    exercise === 'american' &&
-    given !== undefined &&
-    implied.discountFactorSource === 'parity' &&
-    Math.abs(implied.discountFactor - given) <= implied.discountFactorError;
-  const second = isUnsure ? withGiven() : implied;
-  return { ...(second.ok ? second : implied), source: 'parity', carryForward };
+  const prior = factorPrior(o.carry, slice.timeToExpiry);
+  const implied = impliedForward(slice, verdicts, { ...o, prior });
+  return implied.ok
+    ? { ...implied, source: 'parity', carryForward, ...(prior ? { prior } : {}) }
+    : carriedForward(slice.timeToExpiry, o, implied.reason);
+}
+
+/** What is known of a discount factor besides the expiry's own quotes; undefined where nothing is. */
+export function factorPrior({ rate, ratePrior }: CarryInput, timeToExpiry: number): FactorEstimate | undefined {
+  const prior =
+    ratePrior ?? (rate === undefined ? undefined : { rate, error: Math.hypot(RATE_ERRORS.expiry, RATE_ERRORS.spread) });
+  if (!prior) return undefined;
+  const discountFactor = Math.exp(-prior.rate * timeToExpiry);
+  return { discountFactor, error: discountFactor * timeToExpiry * prior.error };
 }
 
 /** The forward of spot, rate, yield and dividends. */
@@ -83,13 +100,15 @@ export function carriedForward(
   const carryForward = isFuture ? spot : carried;
   return {
     forward: Number.isNaN(carryForward) ? spot : carryForward,
-    discountFactor: o.discountFactor ?? (rate === undefined ? 1 : Math.exp(-rate * timeToExpiry)),
+    discountFactor: o.discountFactor ?? Math.exp(-(rate ?? o.carry.ratePrior?.rate ?? 0) * timeToExpiry),
     source: 'carry',
     reason,
     strikesUsed: [],
     strikesLeftOut: [],
     forwardError: NaN,
     discountFactorSource: 'given',
+    discountFactorError: 0,
+    parityShare: 0,
     carryForward,
   };
 }

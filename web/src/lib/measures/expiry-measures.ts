@@ -1,6 +1,6 @@
 import { logMoneynessAtDelta, smileVolatility } from '@umwelt/core/surface';
 import { expirySmile } from '../theory/index.ts';
-import { dateText, instantLabel } from '../figures/format.ts';
+import { dateText, instantLabel, numberText } from '../figures/format.ts';
 import { TENOR_DAYS } from '../figures/tenor-days.ts';
 import { expiryBefore, forwardVolatilityInto } from '../figures/term-rows.ts';
 import { belowInput } from './below-input.ts';
@@ -216,12 +216,13 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
     id: 'discountFactor',
     label: 'discount factor',
     unit: 'factor',
-    definition: 'Value today of 1 paid at expiry, from the slope of call minus put by strike.',
-    formula: 'D = −slope of (call − put) in K',
+    definition:
+      'Value today of 1 paid at expiry: what the pairs of call and put say, weighed with what curve and other expiries do.',
+    formula: 'D = p D₁ + (1 − p) D₂, p = s₁⁻² / (s₁⁻² + s₂⁻²); D₁ = −slope of (call − put) in K',
     source: PARITY,
     value: ({ expiry }) => expiry.discountFactor,
-    inputs: parityInputs,
-    note: ({ expiry }) => forwardNote(expiry.forwardReason),
+    inputs: (subject) => [...factorInputs(subject), ...parityInputs(subject)],
+    note: ({ expiry }) => forwardNote(expiry.forwardReason) ?? factorNote(expiry),
   },
   {
     id: 'impliedRate',
@@ -240,8 +241,23 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
         source: subject.expiry.forwardSource,
       },
       timeInput(subject),
-      { symbol: 'r′', label: 'rate of the curve', value: subject.expiry.curveRate, unit: 'rate', source: 'rate curve' },
+      {
+        symbol: 's(r)',
+        label: 'standard deviation of the rate',
+        value: subject.expiry.rateError,
+        unit: 'rate',
+        source: subject.expiry.rateError === null ? 'none: taken as it is' : 'of both sides together',
+      },
+      {
+        symbol: 'r′',
+        label: 'rate of the curve',
+        value: subject.expiry.curveRate,
+        unit: 'rate',
+        source: subject.expiry.curveRate === null ? 'no rate curve is stored' : 'rate curve',
+      },
+      ...factorInputs(subject).slice(1),
     ],
+    note: ({ expiry }) => factorNote(expiry),
   },
   {
     id: 'impliedYield',
@@ -423,6 +439,38 @@ function levelNote({ expiry }: ExpirySubject): string | undefined {
       return undefined;
   }
 }
+
+/** What the discount factor was weighed from: the pairs of the expiry, and what is known besides. */
+function factorInputs({ expiry }: ExpirySubject): WorkingsInput[] {
+  const { parity, known, parityShare } = expiry.factorSides;
+  const side = (n: string, label: string, estimate: typeof parity, source: string): WorkingsInput[] =>
+    estimate
+      ? [
+          { symbol: `D${n}`, label, value: estimate.discountFactor, unit: 'factor', source },
+          { symbol: `s${n}`, label: 'its standard deviation', value: estimate.error, unit: 'factor', source },
+        ]
+      : [];
+  return [
+    { symbol: 'p', label: 'share of the pairs in it', value: parityShare, unit: 'share', source: 'by their errors' },
+    ...side('₁', 'of the pairs alone', parity, 'slope of call less put'),
+    ...side(
+      '₂',
+      'known besides',
+      known,
+      expiry.curveRate === null ? 'farther expiries' : 'curve, with the spread over it of the farther expiries',
+    ),
+  ];
+}
+
+/** A rate that its own few quotes hardly tell is not known, however many digits it has. */
+function factorNote({ rateError }: ExpirySubject['expiry']): string | undefined {
+  return rateError !== null && rateError > LARGE_RATE_ERROR
+    ? `The rate is hardly known: its standard deviation is ${numberText(rateError * 100, 2)} points.`
+    : undefined;
+}
+
+/** Standard deviation of a rate above which it says little. */
+const LARGE_RATE_ERROR = 0.005;
 
 function forwardNote(reason: ExpirySubject['expiry']['forwardReason']): string | undefined {
   switch (reason) {

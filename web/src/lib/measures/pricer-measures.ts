@@ -130,7 +130,11 @@ export const PRICER_MEASURES: readonly PricerMeasure[] = [
     isScaled: true,
     isMain: true,
     meaning: (v) =>
-      v > 0 ? 'of the value, for the right to exercise early' : 'the right to exercise early adds nothing',
+      v === 0
+        ? 'the right to exercise early adds nothing'
+        : v > 0
+          ? 'of the value, for the right to exercise early'
+          : "owed for the buyer's right to exercise early",
     value: ({ early }) => early.premium,
   },
   {

@@ -46,15 +46,20 @@ export function chainReading(
     { figure: figureId('forward', focus.date), text: numberText(focus.forward, decimals) },
     focus.forwardSource === 'parity' ? ` from ${focus.pairsUsed} pairs of call and put` : ' from spot and carry',
     ...(focus.carryForward !== null && focus.forwardSource === 'parity'
-      ? [
-          `, ${signedText(focus.forward - focus.carryForward, decimals)} against spot and curve: a yield of `,
-          { figure: figureId('impliedYield', focus.date), text: `${numberText(focus.impliedYield * 100, 2)} %` },
-          ' explains it.',
-        ]
+      ? Number(Math.abs(focus.forward - focus.carryForward).toFixed(decimals)) === 0
+        ? [', as spot and curve give it.']
+        : [
+            `, ${signedText(focus.forward - focus.carryForward, decimals)} against spot and curve: a yield of `,
+            { figure: figureId('impliedYield', focus.date), text: `${numberText(focus.impliedYield * 100, 2)} %` },
+            ' explains it.',
+          ]
       : focus.curveRate === null
         ? [
             '; no rate curve is stored, so the rate of ',
-            { figure: figureId('impliedRate', focus.date), text: `${numberText(focus.impliedRate * 100, 2)} %` },
+            {
+              figure: figureId('impliedRate', focus.date),
+              text: `${numberText(focus.impliedRate * 100, 2)}${focus.rateError === null ? '' : ` ± ${numberText(focus.rateError * 100, 2)}`} %`,
+            },
             ' is implied too.',
           ]
         : ['.']),

@@ -44,14 +44,15 @@ export function pricerReading(o: Subject): Sentence[] {
     ]);
   }
   if (inputs.exercise === 'american') {
+    const premium = numberText(Math.abs(early.premium * factor), o.valueDecimals);
     sentences.push(
       Number(Math.abs(early.premium * factor).toFixed(o.valueDecimals)) === 0
         ? ['The right to exercise early adds ', figure('earlyPremium', 'nothing'), ' to it.']
         : early.boundary === undefined
-          ? ['Early exercise adds ', figure('earlyPremium', money(early.premium)), ' to it.']
+          ? [...earlyWords(factor), figure('earlyPremium', premium), '.']
           : [
-              'Early exercise adds ',
-              figure('earlyPremium', money(early.premium)),
+              ...earlyWords(factor),
+              figure('earlyPremium', premium),
               '; today it pays with the underlying at or ',
               inputs.side === 'put' ? 'below ' : 'above ',
               figure('exerciseBoundary', numberText(early.boundary, o.valueDecimals)),
@@ -60,6 +61,11 @@ export function pricerReading(o: Subject): Sentence[] {
     );
   }
   return sentences;
+}
+
+/** To whoever is short the right belongs to the buyer. */
+function earlyWords(factor: number): Sentence {
+  return [factor < 0 ? "The buyer's right to exercise early is of that " : 'Of that the right to exercise early is '];
 }
 
 /** Where the market stands against theory, and what most of the gap is. */

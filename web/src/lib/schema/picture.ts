@@ -72,6 +72,9 @@ const sideColumns = z.object({
   earlyExercise: z.array(z.number()),
 });
 
+/** A discount factor with its standard deviation. */
+const factorEstimate = z.object({ discountFactor: z.number(), error: z.number() }).meta({ id: 'FactorEstimate' });
+
 export const expiryPicture = z
   .object({
     date: expiryDate,
@@ -89,6 +92,14 @@ export const expiryPicture = z
     carryForward: figure,
     curveRate: figure,
     impliedRate: z.number(),
+    /** Standard deviation of the implied rate; null where the curve's is used as it is */
+    rateError: figure,
+    /** What the discount factor was weighed from: the expiry's own pairs, and curve and other expiries */
+    factorSides: z.object({
+      parity: factorEstimate.nullable(),
+      known: factorEstimate.nullable(),
+      parityShare: z.number(),
+    }),
     impliedYield: z.number(),
     /** Yield or cost to borrow that is left when cash dividends are taken into account; null without any */
     yieldBesideDividends: figure,

@@ -28,7 +28,7 @@
 
   function text(measure: PricerMeasure, side: 'call' | 'put'): string {
     const value = shown && measure.value(shown[side]);
-    if (value === undefined) return '—';
+    if (value === undefined) return shown && measure.id === 'exerciseBoundary' ? 'never' : '—';
     const scaled = measure.isScaled ? value * pricer.factor : value;
     if (measure.unit === 'premium') return numberText(scaled, pricer.valueDecimals);
     if (measure.unit === 'price') return numberText(scaled, pricer.decimals + 1);
@@ -38,7 +38,9 @@
   const meaning = (measure: PricerMeasure) => {
     const value = shown && measure.value(shown[inputs.side]);
     return value === undefined
-      ? ''
+      ? shown && measure.id === 'exerciseBoundary'
+        ? 'no price within reach makes exercise today the better choice'
+        : ''
       : measure.meaning(measure.isScaled ? value * Math.sign(pricer.factor || 1) : value, point);
   };
 </script>

@@ -1,6 +1,7 @@
 import { isMonthlyExpiry } from '@umwelt/core/time';
 import {
   type EventEstimate,
+  type FactorEstimate,
   expiryVariance,
   impliedYield,
   smileShapeName,
@@ -144,6 +145,13 @@ function expiryRecord(
     carryForward: finite(e.forward.carryForward),
     curveRate: o.carry.curve ? curveRate(o.carry.curve, days) : null,
     impliedRate,
+    rateError:
+      e.forward.discountFactorSource === 'given' ? null : e.forward.discountFactorError / discountFactor / years,
+    factorSides: {
+      parity: estimateOrNull(e.forward.parityAlone),
+      known: estimateOrNull(e.forward.prior),
+      parityShare: e.forward.parityShare,
+    },
     impliedYield: impliedRate - Math.log(forward / row.underlyingPrice) / years,
     yieldBesideDividends: besideDividends(row, e, o.carry),
     exercisedInto: exerciseRecord(e),
@@ -243,6 +251,10 @@ function realizedBy(closes: number[]) {
 
 function impliedMove(e: EventEstimate | undefined) {
   return e?.ok ? { variance: e.variance, move: e.move, interval: e.interval } : null;
+}
+
+function estimateOrNull(e: FactorEstimate | undefined) {
+  return e && Number.isFinite(e.discountFactor) && Number.isFinite(e.error) ? e : null;
 }
 
 /** Yield left beside the known cash dividends; null where there are none. */
