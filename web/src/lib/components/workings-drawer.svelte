@@ -3,6 +3,7 @@
   import TableMenu from '$lib/components/table-menu.svelte';
   import Check from '@lucide/svelte/icons/check';
   import X from '@lucide/svelte/icons/x';
+  import { instantLabel } from '$lib/figures/format';
   import { unitText } from '$lib/measures/unit-text';
   import { workingsHost } from '$lib/state/workings-host';
 
@@ -10,6 +11,8 @@
   const id = $derived(host.workingsId);
   const workings = $derived(id === undefined ? undefined : host.explain(id));
   const pricer = $derived(id === undefined ? undefined : host.pricerHref?.(id));
+  /** Inputs that were typed have no instant */
+  const stamp = $derived(Number.isNaN(Date.parse(host.stamp)) ? host.stamp : instantLabel(host.stamp));
   let copied = $state<'json' | 'link'>();
 
   async function copy(what: 'json' | 'link'): Promise<void> {
@@ -38,7 +41,7 @@
       <button type="button" aria-label="Close Workings" onclick={() => host.closeWorkings()}><X size={15} /></button>
     </div>
     {#if workings}
-      <p class="quiet mt-1 text-[11.5px]">{workings.subject} · {host.stamp}</p>
+      <p class="quiet mt-1 text-[11.5px]">{workings.subject} · {stamp}</p>
       <p class="mt-2 font-serif text-[16px]">
         {workings.label.charAt(0).toUpperCase() + workings.label.slice(1)}
         <strong data-testid="workings-value">{unitText(workings.value, workings.unit, host.decimals)}</strong>
@@ -74,7 +77,7 @@
       </p>
     {:else}
       <p class="mt-3 font-serif text-[14.5px]">
-        This figure does not exist at {host.stamp}. Step to another instant, or close this.
+        This figure does not exist at {stamp}. Step to another instant, or close this.
       </p>
     {/if}
   </aside>

@@ -1,5 +1,6 @@
 import { chainRow } from '../figures/chain-rows.ts';
 import { listedContract, listedValues, volatilityInForce } from '../theory/index.ts';
+import { dateText, strikeText } from '../figures/format.ts';
 import type { Picture, Side } from '../schema/picture.ts';
 import type { PriceRequestText } from '../schema/price.ts';
 import { EXPIRY_MEASURES } from './expiry-measures.ts';
@@ -73,7 +74,7 @@ export function workingsOf(picture: Picture, context: LevelSubject['context'], i
   const ofExpiry: ExpirySubject = { ...level, expiry };
   if (strike === undefined) {
     const measure = EXPIRY_MEASURES.find((m) => m.id === name);
-    return measure && explain(measure, ofExpiry, id, `${symbol} ${date}`);
+    return measure && explain(measure, ofExpiry, id, `${symbol} ${dateText(date, picture.asOf)}`);
   }
   const measure = QUOTE_MEASURES.find((m) => m.id === name);
   if (!measure || side === undefined || !expiry.strikes.includes(strike)) return undefined;
@@ -81,5 +82,5 @@ export function workingsOf(picture: Picture, context: LevelSubject['context'], i
   const [value] = listedValues(expiry, [option], volatilityInForce(picture, context));
   const contract = value && listedContract(expiry, option, value.volatility);
   const ofQuote: QuoteSubject = { ...ofExpiry, row: chainRow(expiry, option, value), contract };
-  return explain(measure, ofQuote, id, `${symbol} ${date} ${strike} ${side}`);
+  return explain(measure, ofQuote, id, `${symbol} ${dateText(date, picture.asOf)} ${strikeText(strike)} ${side}`);
 }

@@ -27,6 +27,32 @@ function sourceSentence(focus: ExpiryPicture, inForce: VolatilityInForce): Sente
     : [[`Theory uses one volatility for every strike: ${volatilityText(volatility)} %, ${name}.`]];
 }
 
+/** How the forward stands to what is known without the options: spot and curve, or the price of the future. */
+function besideForward(focus: ExpiryPicture, decimals: number): Sentence {
+  const { carryForward, rateError } = focus;
+  const percent = (value: number) => numberText(value * 100, 2);
+  if (carryForward !== null && focus.forwardSource === 'parity') {
+    const gap = signedText(focus.forward - carryForward, decimals);
+    const isSame = Number(gap.replace('−', '-')) === 0;
+    if (focus.model === 'futures') return [isSame ? ', the price of its future.' : `, ${gap} against its future.`];
+    if (isSame) return [', as spot and curve give it.'];
+    return [
+      `, ${gap} against spot and curve: a yield of `,
+      { figure: figureId('impliedYield', focus.date), text: `${percent(focus.impliedYield)} %` },
+      ' explains it.',
+    ];
+  }
+  if (focus.curveRate !== null) return ['.'];
+  return [
+    '; no rate curve is stored, so the rate of ',
+    {
+      figure: figureId('impliedRate', focus.date),
+      text: `${percent(focus.impliedRate)}${rateError === null ? '' : ` ± ${percent(rateError)}`} %`,
+    },
+    ' is implied too.',
+  ];
+}
+
 /**
  * Sentences beside Chain.
  * @param rows of the table; undefined while theory is not final, of which nothing is said then
@@ -45,24 +71,7 @@ export function chainReading(
     'Forward ',
     { figure: figureId('forward', focus.date), text: numberText(focus.forward, decimals) },
     focus.forwardSource === 'parity' ? ` from ${focus.pairsUsed} pairs of call and put` : ' from spot and carry',
-    ...(focus.carryForward !== null && focus.forwardSource === 'parity'
-      ? Number(Math.abs(focus.forward - focus.carryForward).toFixed(decimals)) === 0
-        ? [', as spot and curve give it.']
-        : [
-            `, ${signedText(focus.forward - focus.carryForward, decimals)} against spot and curve: a yield of `,
-            { figure: figureId('impliedYield', focus.date), text: `${numberText(focus.impliedYield * 100, 2)} %` },
-            ' explains it.',
-          ]
-      : focus.curveRate === null
-        ? [
-            '; no rate curve is stored, so the rate of ',
-            {
-              figure: figureId('impliedRate', focus.date),
-              text: `${numberText(focus.impliedRate * 100, 2)}${focus.rateError === null ? '' : ` ± ${numberText(focus.rateError * 100, 2)}`} %`,
-            },
-            ' is implied too.',
-          ]
-        : ['.']),
+    ...besideForward(focus, decimals),
   ]);
   sentences.push(...sourceSentence(focus, inForce));
   const count = (standing: string) => rows?.filter((r) => r.standing === standing).length ?? 0;
