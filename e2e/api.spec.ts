@@ -121,6 +121,57 @@ test('surface/fit answers in the fixed shape and names rejects', async ({ reques
   expect(body.index30).toBeNull();
 });
 
+test('a chain answers the same theory as JSON, as CSV and when its contract is priced, and each names the method', async ({
+  request,
+}) => {
+  interface Quote {
+    strike: number;
+    side: string;
+    theory: number;
+    contractVolatility: number;
+    method: string;
+    level: string;
+  }
+  interface Chain {
+    expiry: {
+      years: number;
+      impliedRate: number;
+      exercisedInto: { spot: number; dividendYield: number; dividends: { time: number; amount: number }[] };
+    };
+    quotes: Quote[];
+  }
+  const address = '/api/v1/underlyings/KELPA/chain?expiry=2031-06-20';
+  const { expiry, quotes } = (await (await request.get(address)).json()) as Chain;
+  const [head, ...lines] = (await (await request.get(`${address}&format=csv`)).text()).trim().split(/\r?\n/);
+  const columns = head.split(',');
+  expect(lines).toHaveLength(quotes.length);
+  const { spot, dividendYield, dividends } = expiry.exercisedInto;
+  expect(dividends.length).toBeGreaterThan(0);
+  const contracts = quotes.map((q) => ({
+    side: q.side,
+    exercise: 'american',
+    model: 'spot',
+    underlying: spot,
+    strike: q.strike,
+    years: expiry.years,
+    rate: expiry.impliedRate,
+    dividendYield,
+    dividends: dividends.map((d) => ({ years: d.time, amount: d.amount })),
+    volatility: q.contractVolatility,
+  }));
+  const priced = await request.post('/api/v1/price', { data: { accuracy: 'fast', contracts } });
+  const { results } = (await priced.json()) as { results: { price: number; method: string; level: string }[] };
+  quotes.forEach((q, i) => {
+    const cells = lines[i].split(',');
+    const cell = (name: string) => cells[columns.indexOf(name)];
+    expect(Number(cell('theory'))).toBeCloseTo(q.theory, 12);
+    expect([cell('method'), cell('level')]).toEqual([q.method, q.level]);
+    expect([results[i].method, results[i].level]).toEqual([q.method, q.level]);
+    // The same grids: nothing but rounding lies between.
+    expect(Math.abs(results[i].price - q.theory) / q.strike).toBeLessThan(1e-9);
+  });
+});
+
 test('theory under a borrowed smile has values where a link covers, and says why where there is none', async ({
   request,
 }) => {

@@ -52,3 +52,4 @@ export { expectedAbsoluteMove, probabilityAbove, riskNeutralDensity } from './sm
 export { type Borrowing, borrowedSmile, fittedShift } from './borrowed-smile.ts';
 export { type DividendForward, forwardPerSpotVolatility } from './spot-volatility.ts';
 export { type ExerciseTerms, earlyExercisePremium, premiumColumns } from './early-exercise.ts';
+export { USUAL_RATE } from './rate-prior.ts';

@@ -1,4 +1,5 @@
 import { black76Price, type CashDividend, optionPrice, type Side } from '@umwelt/core/pricing';
+import { USUAL_RATE } from '@umwelt/core/surface';
 import { calendarYears } from '@umwelt/core/time';
 import type { GatheredSlice } from '../repositories/chain-staging.ts';
 import { type Carry, curveRate, dividendValue } from '../services/derive-stored.ts';
@@ -7,7 +8,7 @@ export type MadeQuotes = Record<'callBid' | 'callAsk' | 'putBid' | 'putAsk', num
 
 /**
  * Prices at the volatilities that slices are quoted in, under the curves and dividends that are stored; what is not stored
- * counts as none. Bid and offer lie half a width below and above where there is one volatility alone.
+ * counts as none, a rate as what rates usually are. Bid and offer lie half a width below and above where there is one volatility alone.
  * @param o.width decimal
  * @returns for each slice its quotes, or null where it is quoted in prices or its underlying's price is not known
  */
@@ -52,7 +53,7 @@ function volatilitiesAt(slice: GatheredSlice, side: Side, i: number, width: numb
 function valuer(slice: GatheredSlice, carry: Carry): (side: Side, strike: number, volatility: number) => number {
   const { instant, expiry, underlyingPrice: price } = slice;
   const timeToExpiry = calendarYears(instant.getTime(), expiry.getTime());
-  const rate = carry.curve ? curveRate(carry.curve, timeToExpiry * 365) : 0;
+  const rate = carry.curve ? curveRate(carry.curve, timeToExpiry * 365) : USUAL_RATE.rate;
   const dividendYield = carry.foreignCurve ? curveRate(carry.foreignCurve, timeToExpiry * 365) : 0;
   const discountFactor = Math.exp(-rate * timeToExpiry);
   if (carry.exercise === 'european') {
