@@ -52,27 +52,6 @@ export default ts.config(
     },
   },
   {
-    // Components hold no promises beyond their handlers; with types they would take as long as all other files together.
-    files: ['**/*.ts'],
-    languageOptions: {
-      parserOptions: {
-        projectService: { allowDefaultProject: ['*.ts'] },
-        tsconfigRootDir: import.meta.dirname,
-        extraFileExtensions: ['.svelte'],
-      },
-    },
-    rules: {
-      // A promise that nobody holds ends the process when it fails.
-      '@typescript-eslint/no-floating-promises': 'error',
-      // A handler may be asynchronous: what calls it there has nothing to wait for.
-      '@typescript-eslint/no-misused-promises': [
-        'error',
-        { checksVoidReturn: { attributes: false, properties: false } },
-      ],
-      '@typescript-eslint/switch-exhaustiveness-check': ['error', { considerDefaultExhaustiveForUnions: true }],
-    },
-  },
-  {
     files: ['**/*.svelte', '**/*.svelte.ts'],
     languageOptions: { parserOptions: { parser: ts.parser, svelteConfig } },
   },

@@ -53,7 +53,7 @@ test('a market taken up from its stored state goes on as if it had never stopped
 
 test('the feed waits paused, steps when asked, runs when started, and stores at its interval', async () => {
   const { database } = store.connection;
-  startProcess('scripts/feed.ts', store.url);
+  startProcess('feed', store.url);
   await until(async () => (await feedState(database))?.state === 'paused');
   expect((await readFeed(database))?.instant.toISOString()).toBe('2031-03-14T13:00:00.000Z');
   await watch(database, ['VM50']);
@@ -76,9 +76,9 @@ test('the feed waits paused, steps when asked, runs when started, and stores at 
 
 test('a killed feed is taken up where it was: no wave is lost or repeated; a second feed waits its turn', async () => {
   const { database } = store.connection;
-  const first = startProcess('scripts/feed.ts', store.url);
+  const first = startProcess('feed', store.url);
   await until(async () => (await feedState(database))?.state === 'paused');
-  const second = startProcess('scripts/feed.ts', store.url);
+  const second = startProcess('feed', store.url);
   await commandFeed(database, { action: 'start', speed: 60 });
   await watch(database, ['VM50']);
   await until(async () => (await sequence()) >= 2);
@@ -113,7 +113,7 @@ test('a slow browser gets the newest state of each topic, never a queue', async 
 
 test('the hub brings every wave to its listeners, and the newest at once to who comes later', async () => {
   const { database } = store.connection;
-  startProcess('scripts/feed.ts', store.url);
+  startProcess('feed', store.url);
   await until(async () => (await feedState(database))?.state === 'paused');
   const hub = new LiveHub(store.connection, { owner: 'local', mostTopics: 2 });
   const opened = (topics: string[]) => {
@@ -136,7 +136,8 @@ test('the hub brings every wave to its listeners, and the newest at once to who 
     await wantStep(database);
     await until(async () => (await sequence()) === wave && instants.length === wave + 1);
   }
-  expect(instants).toEqual(['14:00', '14:01', '14:02', '14:03'].map((t) => `2031-03-14T${t}:00+01:00`));
+  // A minute of the market apart, wherever the feed before it had come to.
+  expect(instants.map((t) => (Date.parse(t) - Date.parse(instants[0])) / 60_000)).toEqual([0, 1, 2, 3]);
   const later: string[] = [];
   const followingLater = follow(opened(['VM50']), later);
   await until(() => Promise.resolve(later.length > 0));

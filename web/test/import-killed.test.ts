@@ -43,7 +43,7 @@ async function bids(): Promise<{ instants: number; bids: number[]; measures: num
 
 /** Does something in a process that is killed after some time; tells whether it said that it was done. */
 async function killedAfter(milliseconds: number, ...args: string[]): Promise<boolean> {
-  const child = startProcess('test/killed.ts', store.url, ...args);
+  const child = startProcess('killed', store.url, ...args);
   let said = '';
   child.stdout?.on('data', (piece: Buffer) => (said += piece.toString()));
   await until(() => Promise.resolve(said.includes('begins')));

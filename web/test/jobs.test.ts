@@ -97,9 +97,10 @@ test('a job stores just what the simulator makes, with its measures, and a secon
 });
 
 test('of two workers one is killed in the middle: the other takes its job up, and nothing is lost or doubled', async () => {
+  const SESSIONS = 25;
   const symbols = ['KELPA', 'ORVEN', 'TIDEW', 'PELAG'];
-  await put(symbols.map((symbol) => chains(symbol, 60)));
-  const workers = [startProcess('scripts/worker.ts', store.url), startProcess('scripts/worker.ts', store.url)];
+  await put(symbols.map((symbol) => chains(symbol, SESSIONS)));
+  const workers = [startProcess('worker', store.url), startProcess('worker', store.url)];
   const { database } = store.connection;
   // Both are in the middle of something.
   await until(async () => {
@@ -113,8 +114,8 @@ test('of two workers one is killed in the middle: the other takes its job up, an
   const attempts = (await jobsOf(database, 'local', 'Test')).map((j) => j.attempts);
   expect(attempts.reduce((sum, n) => sum + n, 0)).toBe(5);
   expect(before.filter((j) => j.state === 'running')).toHaveLength(2);
-  const expected = symbols.reduce((sum, symbol) => sum + expectedSlices(symbol, 60), 0);
-  expect(await storedCounts()).toEqual({ slices: expected, instants: 240, measures: 240 });
+  const expected = symbols.reduce((sum, symbol) => sum + expectedSlices(symbol, SESSIONS), 0);
+  expect(await storedCounts()).toEqual({ slices: expected, instants: 4 * SESSIONS, measures: 4 * SESSIONS });
 }, 180_000);
 
 test('a cancelled group ends within a moment: what runs is rolled back, what waits does not begin', async () => {
@@ -135,7 +136,7 @@ test('a cancelled group ends within a moment: what runs is rolled back, what wai
 test('a worker that is asked to stop gives its job back at once', async () => {
   await put([chains('KELPA', 200)]);
   const { database } = store.connection;
-  const worker = startProcess('scripts/worker.ts', store.url);
+  const worker = startProcess('worker', store.url);
   await until(async () => (await jobsOf(database, 'local', 'Test')).some((j) => j.share > 0));
   await kill(worker, 'SIGTERM');
   expect(await states()).toEqual(['waiting']);
@@ -169,11 +170,11 @@ test('measures of another version are made again by jobs, once', async () => {
 test('a seed that is killed begins again and ends as if nothing had been', async () => {
   const { sql, database } = store.connection;
   await sql`delete from underlyings where source = 'demo'`;
-  const first = startProcess('scripts/prepare.ts', store.url, '--demo');
+  const first = startProcess('prepare', store.url, '--demo');
   await until(async () => (await sql`select 1 from slices limit 1`).length > 0);
   await kill(first);
   expect(await jobGroups(database, 'local')).toEqual([]);
-  const second = startProcess('scripts/prepare.ts', store.url, '--demo');
+  const second = startProcess('prepare', store.url, '--demo');
   await until(() => Promise.resolve(second.exitCode !== null), 100);
   expect(second.exitCode).toBe(0);
   const [group] = await jobGroups(database, 'local');

@@ -3,10 +3,11 @@ import { fileURLToPath } from 'node:url';
 
 const running = new Set<ChildProcess>();
 
-/** Starts one of the application's processes on a database; `script` from web/scripts or web/test. */
+/** Starts one of the application's processes on a database. @param script its name among the bundled ones */
 export function startProcess(script: string, url: string, ...args: string[]): ChildProcess {
-  const path = fileURLToPath(new URL(`../${script}`, import.meta.url));
-  const child = spawn(process.execPath, ['--import', 'tsx', path, ...args], {
+  // Bundled before the tests begin: what is translated at every start would take most of the time.
+  const path = fileURLToPath(new URL(`../build-processes/${script}.js`, import.meta.url));
+  const child = spawn(process.execPath, [path, ...args], {
     env: { ...process.env, DATABASE_URL: url },
     stdio: ['ignore', 'pipe', 'inherit'],
   });

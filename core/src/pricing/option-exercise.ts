@@ -48,13 +48,19 @@ function exerciseInUnits(o: Option, accuracy: Accuracy): EarlyExercise {
 
 function withinReach(o: Option, boundary: number | undefined): number | undefined {
   if (boundary === undefined) return undefined;
-  const deviation = o.volatility * Math.sqrt(o.timeToExpiry);
-  if (o.model === 'normal') return Math.abs(boundary - o.underlying) > REACH * deviation ? undefined : boundary;
-  const drift = Math.abs(o.rate - carryYield(o)) * o.timeToExpiry;
-  return Math.abs(Math.log(boundary / o.underlying)) > REACH * deviation + drift ? undefined : boundary;
+  const [low, high] = reachOf(o);
+  return boundary < low || boundary > high ? undefined : boundary;
 }
 
-/** Bisection between the strike and where exercise is certain. */
+/** Lowest and highest price that the underlying can come to before expiry. */
+function reachOf(o: Option): [number, number] {
+  const deviation = o.volatility * Math.sqrt(o.timeToExpiry);
+  if (o.model === 'normal') return [o.underlying - REACH * deviation, o.underlying + REACH * deviation];
+  const reach = REACH * deviation + Math.abs(o.rate - carryYield(o)) * o.timeToExpiry;
+  return [o.underlying * Math.exp(-reach), o.underlying * Math.exp(reach)];
+}
+
+/** Bisection between the strike and as far as the underlying can reach; undefined where exercise does not pay even there. */
 function gridBoundary(o: Option, accuracy: Accuracy): number | undefined {
   const problem = finiteDifferenceProblem(o);
   const shape = gridShapeOf(problem);
@@ -64,9 +70,14 @@ function gridBoundary(o: Option, accuracy: Accuracy): number | undefined {
     const { price } = solveFiniteDifferences(finiteDifferenceProblem(at), GRID_SIZES[accuracy], shape);
     return price > exerciseValue(at) + 1e-8 * Math.abs(o.strike);
   };
-  const reach = 0.999 * (o.side === 'put' ? o.strike - shape.lower : shape.upper - o.strike);
+  const [low, high] = reachOf(o);
   let held = o.strike;
-  let exercised = o.side === 'put' ? o.strike - reach : o.strike + reach;
+  let exercised =
+    o.side === 'put'
+      ? Math.max(low, o.strike - 0.999 * (o.strike - shape.lower))
+      : Math.min(high, o.strike + 0.999 * (shape.upper - o.strike));
+  // Beyond the strike on the side where exercise pays nothing lies no boundary.
+  if (o.side === 'put' ? exercised >= held : exercised <= held) return undefined;
   if (isHeld(exercised)) return undefined;
   while (Math.abs(held - exercised) > tolerance) {
     const middle = 0.5 * (held + exercised);

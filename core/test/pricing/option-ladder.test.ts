@@ -36,7 +36,7 @@ const withYield = fc
   })
   .map(({ model, rate, q, ...o }) => {
     const terms: LadderTerms = { exercise: 'american', model, underlying: 100, timeToExpiry: o.timeToExpiry, rate };
-    return { terms: model === 'spot' ? { ...terms, dividendYield: q } : terms, rungs: rungsOf(o, 12) };
+    return { terms: model === 'spot' ? { ...terms, dividendYield: q } : terms, rungs: rungsOf(o, 10) };
   });
 const withCash = fc
   .record({
@@ -79,7 +79,7 @@ function misses(value: LadderValue, exact: Greeks, rung: LadderRung, T: number):
 
 describe('a ladder of American options', () => {
   test.each([
-    ['with a yield or on a future, by shared boundaries', withYield, BOUNDARIES, 12],
+    ['with a yield or on a future, by shared boundaries', withYield, BOUNDARIES, 6],
     ['with cash dividends, each on a grid', withCash, GRIDS, 4],
   ] as const)('%s, has the values of each option by itself within its stated error', (_, markets, errors, runs) => {
     // Sampled, not shrunk: fine grids take seconds.

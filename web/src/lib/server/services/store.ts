@@ -9,7 +9,14 @@ export function store(): Connection {
   if (connection) return connection;
   const opened = connect(readEnvironment().DATABASE_URL);
   // The server tells when it has stopped listening; open connections would keep the process alive.
-  process.once('sveltekit:shutdown', () => void signs.stop().finally(() => opened.close()));
+  const stop = async (): Promise<void> => {
+    try {
+      await signs.stop();
+    } finally {
+      await opened.close();
+    }
+  };
+  process.once('sveltekit:shutdown', () => void stop());
   const signs = giveSignsOfLife(opened, 'server');
   connection = opened;
   return opened;
