@@ -81,6 +81,32 @@ test('the volatility source in force reprices theory at once, and the basis swit
     .toBeCloseTo(10 * share, 0);
 });
 
+test('American values come: exercise at once has delta −1, the Pricer starts at the value of Chain, Workings name the method', async ({
+  page,
+}) => {
+  await openPage(page, '/chain/KELPA?expiry=2031-04-18&sides=both');
+  const ladder = page.getByTestId('ladder');
+  await expect(ladder).toHaveAttribute('aria-busy', 'false');
+  await expect(page.locator('[data-figure="delta~2031-04-18~105~put"]')).toHaveText('−1.00');
+  const theory = page.locator('[data-figure="theory~2031-04-18~95~call"]');
+  const value = Number(await theory.textContent());
+  await theory.click();
+  await expect(page.getByRole('complementary', { name: 'Workings' })).toContainText(
+    'American, early exercise included: ',
+  );
+  await expect(page.getByRole('complementary', { name: 'Workings' })).toContainText(
+    'KELPA 18 Apr 95 call · 14 Mar 2031 14:00',
+  );
+  await page.getByRole('link', { name: '95 call, take to Pricer' }).click();
+  const price = page
+    .getByTestId('greeks')
+    .getByRole('row', { name: /^value/ })
+    .getByRole('cell')
+    .nth(1);
+  await expect.poll(async () => Number(await price.textContent())).toBeCloseTo(value, 1);
+  await expect.poll(async () => Math.abs(Number(await price.textContent()) - value)).toBeLessThan(0.006);
+});
+
 test('type a volatility for theory: prices, Reading and Pricer follow it, bad input says how to mend it', async ({
   page,
   request,

@@ -3,7 +3,8 @@ import { explainMarketGap, GAP_CAUSES } from '@umwelt/core/whatif';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { smileVolatility } from '@umwelt/core/surface';
 
-import { expirySmile, theoryVolatility, volatilityInForce } from '../src/lib/theory/index.ts';
+import { distantOptions, ON_SMILE, sameDistance, toldDistance, withValues } from '../src/lib/figures/same-distance.ts';
+import { expirySmile, listedValues, theoryVolatility, volatilityInForce } from '../src/lib/theory/index.ts';
 import { gapInput } from '../src/lib/figures/gap-input.ts';
 import { pricerFigures } from '../src/lib/figures/pricer-answers.ts';
 import { laterInputs, marketInputs } from '../src/lib/figures/pricer-defaults.ts';
@@ -193,6 +194,53 @@ describe('the Reading', () => {
         }
       }
     }
+  });
+
+  test('tells the same distance with the figures of the table, and explains no difference that is none', () => {
+    const rows = sameDistance(focus, 'percent');
+    const valued = withValues(rows, listedValues(focus, distantOptions(rows), ON_SMILE));
+    const [row] = toldDistance(focus);
+    const told = valued.find((r) => r.distance === row.distance);
+    const text = words(skewReading(picture, focus, context, { told }));
+    const [put, call] = [told?.put?.price ?? NaN, told?.call?.price ?? NaN];
+    expect(text).toContain(`is worth ${(put / call).toFixed(2)} times the call ${row.distance} % above`);
+    expect(1 - (told?.put?.strike ?? NaN) / focus.forward).toBeCloseTo(
+      (told?.call?.strike ?? NaN) / focus.forward - 1,
+      12,
+    );
+    const chain = chainOf(focus, { inForce: inForce('smile'), sides: 'out' });
+    const reading = (forward: number) =>
+      words(
+        chainReading(
+          picture,
+          { ...focus, forward, carryForward: focus.forward, forwardSource: 'parity' },
+          context,
+          chain,
+        ),
+      );
+    expect(reading(focus.forward)).toContain('as spot and curve give it');
+    expect(reading(focus.forward + 0.5)).toContain('+0.50 against spot and curve');
+  });
+
+  test('tells early exercise of a short position once, as what the buyer owns', () => {
+    const inputs = {
+      ...marketInputs(picture, focus, { side: 'put', inForce: inForce('smile') }),
+      exercise: 'american' as const,
+    };
+    const strike = Math.max(...focus.strikes);
+    const result = pricerFigures({ inputs: { ...inputs, strike } });
+    if (!result.ok) throw new Error(result.message);
+    const read = (factor: number) =>
+      words(pricerReading({ inputs, shown: result.answer, factor, valueDecimals: 3, pointWords: 'points' }));
+    const premium = result.answer.put.early.premium.toFixed(3);
+    expect(read(1)).toContain(`Of that the right to exercise early is ${premium}`);
+    expect(read(-1)).toContain(`The buyer's right to exercise early is of that ${premium}`);
+    const measure = PRICER_MEASURES.find((m) => m.id === 'earlyPremium');
+    expect([-1, 0, 1].map((v) => measure?.meaning(v, 'point'))).toEqual([
+      "owed for the buyer's right to exercise early",
+      'the right to exercise early adds nothing',
+      'of the value, for the right to exercise early',
+    ]);
   });
 
   test('names the shape by the rules: a side beyond a twentieth of the level, else a smile from 0.2 points on', () => {

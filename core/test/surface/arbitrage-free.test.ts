@@ -172,3 +172,21 @@ test('a smile that must be raised above the nearer one is free of butterflies af
     expect(calendarArbitrage(near.smile, smile, range)).toEqual([]);
   }
 });
+
+test('a level says why it is one', () => {
+  const point = (k: number) => ({
+    index: 0,
+    side: 'call' as const,
+    k,
+    volatility: 0.2,
+    bid: 0.19,
+    ask: 0.21,
+    halfWidth: 0.01,
+  });
+  expect(fitSmile([-0.1, 0, 0.1].map(point), 0.5)).toMatchObject({
+    levelReason: 'too-few-points',
+    description: { model: 'flat' },
+  });
+  const wild = [-0.2, -0.1, 0, 0.1, 0.2].map((k) => ({ ...point(k), volatility: 1e200 }));
+  expect(fitSmile(wild, 0.5)).toMatchObject({ levelReason: 'not-converged' });
+});
