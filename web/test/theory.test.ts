@@ -15,7 +15,16 @@ import { storeDemoBase } from '../src/lib/server/services/demo/demo-base.ts';
 import { storeDemoToday } from '../src/lib/server/services/demo/demo-chains.ts';
 import { loadPicture } from '../src/lib/server/services/picture.ts';
 import { priceRow } from '../src/lib/server/services/price-contracts.ts';
-import { europeanEquivalents, listedValues, volatilityInForce } from '../src/lib/theory/index.ts';
+import {
+  europeanEquivalents,
+  listedContract,
+  listedValues,
+  theoryVolatility,
+  volatilityInForce,
+} from '../src/lib/theory/index.ts';
+import { priceContractOf } from '../src/lib/figures/price-contract.ts';
+import { chainValues } from '../src/lib/server/services/chain-values.ts';
+import { closeComputePool } from '../src/lib/server/compute/pool.ts';
 import { chainOf } from './chain-of.ts';
 import { testDatabase } from './database.ts';
 
@@ -38,11 +47,14 @@ beforeAll(async () => {
     pictures.set(symbol, loaded.picture);
   }
 }, 60_000);
-afterAll(() => store.drop());
+afterAll(async () => {
+  await closeComputePool();
+  await store.drop();
+});
 
 const pictureOf = (symbol: string) => pictures.get(symbol) as Picture;
 const context = (volatilitySource: AsOfContext['volatilitySource'], typedVolatility?: number) =>
-  asOfContext.parse({ volatility: undefined, volatilitySource, typedVolatility });
+  asOfContext.parse({ volatilitySource, typedVolatility });
 const of = (picture: Picture, volatilitySource: AsOfContext['volatilitySource'], typedVolatility?: number) =>
   volatilityInForce(picture, { volatilitySource, typedVolatility });
 
@@ -136,13 +148,31 @@ describe.each(SYMBOLS)('%s', (symbol) => {
     expect(Math.abs((value ?? NaN) - (a - 2 * b)) / picture.price).toBeLessThan(1e-4);
     const unlisted = [{ expiry: '2001-01-01', side: 'put' as const, strike: 1, ratio: 1 }];
     expect(spreadValue(unlisted, [], [])).toBeNull();
-    for (const greek of ['delta', 'vanna'] as const) {
-      const grid = surfaceGreeks([expiry], greek);
-      const provisional = surfaceGreeks([expiry], greek, true);
-      const at = grid.values[0].findIndex((v, i) => !Number.isNaN(v) && grid.logMoneyness[i] >= 0);
-      expect(grid.values[0][at]).toBeCloseTo(provisional.values[0][at], greek === 'delta' ? 1 : 2);
+    // The surface of Greeks: each column priced by itself as the API prices it.
+    const [delta, vanna] = (['delta', 'vanna'] as const).map((greek) => surfaceGreeks([expiry], greek));
+    const columns = delta.logMoneyness.flatMap((k, c) => (Number.isNaN(delta.values[0][c]) ? [] : [{ k, c }]));
+    expect(columns.length).toBeGreaterThan(5);
+    for (const { k, c } of columns.filter((_, n) => n % 5 === 0)) {
+      const option = { side: k >= 0 ? ('call' as const) : ('put' as const), strike: expiry.forward * Math.exp(k) };
+      const volatility = theoryVolatility(expiry, option, ON_SMILE) ?? NaN;
+      const answer = priceRow(priceContractOf(listedContract(expiry, option, volatility)), 'default') as PriceResult;
+      expect(Math.abs(delta.values[0][c] - Math.abs(answer.delta ?? NaN)), `${k}`).toBeLessThan(2e-3);
+      expect(Math.abs(vanna.values[0][c] - (answer.vanna ?? NaN)), `${k}`).toBeLessThan(2e-3);
     }
   });
+});
+
+test('a chain valued in several turns is the same, and ends when whoever asked has gone', async () => {
+  const picture = pictureOf('VMQ');
+  const expiry = picture.expiries[2];
+  const whole = chainOf(expiry, { inForce: ON_SMILE, sides: 'both' });
+  const rows = await chainValues(expiry, ON_SMILE, { lane: 'test', perTurn: 9 });
+  expect(rows.map((r) => [r.strike, r.side])).toEqual(whole.map((r) => [r.strike, r.side]));
+  // Boundaries are shared among those of a turn: within the error of the level.
+  rows.forEach((row, i) =>
+    expect(Math.abs((row.theory ?? NaN) - (whole[i].theory ?? NaN)) / row.strike).toBeLessThan(3e-5),
+  );
+  await expect(chainValues(expiry, ON_SMILE, { lane: 'test', signal: AbortSignal.abort() })).rejects.toThrow('abort');
 });
 
 test('what an American option is worth before its value comes is its European equivalent, and says so', () => {

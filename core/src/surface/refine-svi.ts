@@ -24,6 +24,8 @@ export interface SviRun {
   stop: SviFitStop;
 }
 
+/** With the tilt at its bound the steps are small, and so are their gains, long before the valley rises. */
+const AT_BOUND = 0.01;
 const FIRST_DAMPING = 1e-4;
 const LEAST_DAMPING = 1e-12;
 const MOST_DAMPING = 1e12;
@@ -85,7 +87,8 @@ export function refineSvi(
     const swap = current;
     current = next;
     next = swap;
-    if (gain < slowGain * cost) return { cost, iterations, stop: 'slow' };
+    const patience = Math.abs(p[2]) >= STEEPEST_RHO ? AT_BOUND : 1;
+    if (gain < patience * slowGain * cost) return { cost, iterations, stop: 'slow' };
     damping = Math.max(damping * 0.1, LEAST_DAMPING);
   }
   return { cost, iterations, stop: 'iteration-limit' };

@@ -7,6 +7,7 @@
   import TradePrints from './chain/trade-prints.svelte';
   import Figure from './figure.svelte';
   import Reading from './reading.svelte';
+  import TheoryTrouble from './theory-trouble.svelte';
   import ViewFrame from './view-frame.svelte';
   import { chainOptions, chainRows } from '$lib/figures/chain-rows';
   import { dateText, daysText, numberText, tickDecimals, volatilityText } from '$lib/figures/format';
@@ -75,11 +76,7 @@
         </div>
         <button type="button" class="text-implied ml-auto" onclick={() => (isChoosing = true)}>columns…</button>
         <span class="quiet">kept out {out}</span>
-        {#if theory.trouble !== undefined}
-          <span class="text-loss" role="alert"
-            >American values cannot be computed: {theory.trouble}. What stands here leaves early exercise out.</span
-          >
-        {/if}
+        <TheoryTrouble trouble={theory.trouble} />
       {/if}
     {/if}
   {/snippet}

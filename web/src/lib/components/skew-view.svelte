@@ -122,7 +122,7 @@
   {/snippet}
   {#snippet main()}
     {#if view.context.skew === 'distance'}
-      <SameDistance rows={distances} isProvisional={theory.isProvisional} />
+      <SameDistance rows={distances} isProvisional={theory.isProvisional} trouble={theory.trouble} />
     {:else if view.context.skew === 'others'}
       <SkewOthers />
     {:else if view.context.skew === 'year'}

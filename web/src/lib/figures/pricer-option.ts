@@ -1,5 +1,4 @@
 import type { Option } from '@umwelt/core/pricing';
-import type { PriceContract } from '../schema/price.ts';
 import type { PricerInputs, PricerSettings } from '../schema/pricer-inputs.ts';
 
 const DAYS = 365;
@@ -23,17 +22,6 @@ export function optionOf(inputs: PricerInputs): Option {
           .map((d) => ({ time: d.days / DAYS, amount: d.amount }))
           .filter((d) => d.time < timeToExpiry && d.amount > 0)
       : undefined,
-  };
-}
-
-/** The same as the API takes it. */
-export function contractOf(inputs: PricerInputs): PriceContract {
-  const { timeToExpiry: years, dividends, dividendYield, ...same } = optionOf(inputs);
-  return {
-    ...same,
-    years,
-    ...(inputs.model === 'spot' ? { dividendYield } : {}),
-    ...(dividends?.length ? { dividends: dividends.map((d) => ({ years: d.time, amount: d.amount })) } : {}),
   };
 }
 

@@ -1,49 +1,17 @@
 import { logMoneynessAtDelta, smileVolatility } from '@umwelt/core/surface';
 import { expirySmile } from '../theory/index.ts';
-import { dateText, instantLabel, numberText } from '../figures/format.ts';
+import { dateText } from '../figures/format.ts';
 import { TENOR_DAYS } from '../figures/tenor-days.ts';
 import { expiryBefore, forwardVolatilityInto } from '../figures/term-rows.ts';
 import { belowInput } from './below-input.ts';
 import { EVENT_MEASURES } from './event-measures.ts';
+import { FORWARD_MEASURES } from './forward-measures.ts';
 import type { ExpiryMeasure, ExpirySubject, WorkingsInput } from './measure.ts';
 import { timeInput } from './time-input.ts';
 
-const PARITY =
-  'Stoll, H. R. (1969). The relationship between put and call option prices. Journal of Finance 24(5), 801-824';
 const SVI =
   'Gatheral, J. & Jacquier, A. (2014). Arbitrage-free SVI volatility surfaces. Quantitative Finance 14(1), 59-71';
 const DELTA_QUOTES = 'Common practice, no source; on undiscounted forward delta';
-
-const parityInputs = ({ picture, expiry }: ExpirySubject): WorkingsInput[] => [
-  {
-    symbol: 'n',
-    label: 'pairs of call and put in the fit',
-    value: expiry.pairsUsed,
-    unit: 'count',
-    source: 'quotes without a fault',
-  },
-  {
-    symbol: '',
-    label: 'pairs left out as outliers',
-    value: expiry.pairsLeftOut.length,
-    unit: 'count',
-    source: expiry.pairsLeftOut.join(', ') || 'none',
-  },
-  {
-    symbol: 's(F)',
-    label: 'standard deviation of the fitted forward',
-    value: expiry.forwardError,
-    unit: 'price',
-    source: 'weighted residuals',
-  },
-  {
-    symbol: 'S',
-    label: 'price of the underlying',
-    value: picture.price,
-    unit: 'price',
-    source: instantLabel(picture.asOf),
-  },
-];
 
 function smileInputs(subject: ExpirySubject): WorkingsInput[] {
   const { smile, forward, forwardSource } = subject.expiry;
@@ -184,114 +152,7 @@ function expiryBeforeInputs({ picture, expiry }: ExpirySubject): WorkingsInput[]
 }
 
 export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
-  {
-    id: 'forward',
-    label: 'forward',
-    unit: 'price',
-    definition: 'The price for delivery at expiry that the options themselves imply.',
-    formula: 'call − put = D (F − K) over all strikes; carry: F = S e^((r − q) T)',
-    source: PARITY,
-    value: ({ expiry }) => expiry.forward,
-    inputs: (subject) => [
-      ...parityInputs(subject),
-      timeInput(subject),
-      {
-        symbol: 'F′',
-        label: 'carry forward (spot and curve, no yield)',
-        value: subject.expiry.carryForward,
-        unit: 'price',
-        source: subject.expiry.curveRate === null ? 'no rate curve is stored' : 'rate curve',
-      },
-      {
-        symbol: 'q',
-        label: 'yield that explains the difference',
-        value: subject.expiry.impliedYield,
-        unit: 'rate',
-        source: 'implied',
-      },
-    ],
-    note: ({ expiry }) => forwardNote(expiry.forwardReason),
-  },
-  {
-    id: 'discountFactor',
-    label: 'discount factor',
-    unit: 'factor',
-    definition:
-      'Value today of 1 paid at expiry: what the pairs of call and put say, weighed with what curve and other expiries do.',
-    formula: 'D = p D₁ + (1 − p) D₂, p = s₁⁻² / (s₁⁻² + s₂⁻²); D₁ = −slope of (call − put) in K',
-    source: PARITY,
-    value: ({ expiry }) => expiry.discountFactor,
-    inputs: (subject) => [...factorInputs(subject), ...parityInputs(subject)],
-    note: ({ expiry }) => forwardNote(expiry.forwardReason) ?? factorNote(expiry),
-  },
-  {
-    id: 'impliedRate',
-    label: 'implied rate',
-    unit: 'rate',
-    definition: 'Interest that the discount factor stands for, continuously compounded.',
-    formula: 'r = −ln D / T',
-    source: PARITY,
-    value: ({ expiry }) => expiry.impliedRate,
-    inputs: (subject) => [
-      {
-        symbol: 'D',
-        label: 'discount factor',
-        value: subject.expiry.discountFactor,
-        unit: 'factor',
-        source: subject.expiry.forwardSource,
-      },
-      timeInput(subject),
-      {
-        symbol: 's(r)',
-        label: 'standard deviation of the rate',
-        value: subject.expiry.rateError,
-        unit: 'rate',
-        source: subject.expiry.rateError === null ? 'none: taken as it is' : 'of both sides together',
-      },
-      {
-        symbol: 'r′',
-        label: 'rate of the curve',
-        value: subject.expiry.curveRate,
-        unit: 'rate',
-        source: subject.expiry.curveRate === null ? 'no rate curve is stored' : 'rate curve',
-      },
-      ...factorInputs(subject).slice(1),
-    ],
-    note: ({ expiry }) => factorNote(expiry),
-  },
-  {
-    id: 'impliedYield',
-    label: 'implied yield',
-    unit: 'rate',
-    definition: 'Dividend yield, foreign rate or borrow cost that joins spot and forward.',
-    formula: 'q = r − ln(F / S) / T',
-    source: PARITY,
-    value: ({ expiry }) => expiry.impliedYield,
-    inputs: (subject) => [
-      {
-        symbol: 'r',
-        label: 'implied rate',
-        value: subject.expiry.impliedRate,
-        unit: 'rate',
-        source: 'discount factor',
-      },
-      {
-        symbol: 'F',
-        label: 'forward',
-        value: subject.expiry.forward,
-        unit: 'price',
-        source: subject.expiry.forwardSource,
-      },
-      {
-        symbol: 'S',
-        label: 'price of the underlying',
-        value: subject.picture.price,
-        unit: 'price',
-        source: instantLabel(subject.picture.asOf),
-      },
-      timeInput(subject),
-    ],
-  },
+  ...FORWARD_MEASURES,
   {
     id: 'atm',
     label: 'at-the-money volatility',
@@ -436,55 +297,6 @@ function levelNote({ expiry }: ExpirySubject): string | undefined {
     case 'not-converged':
       return 'No smile could be fitted to these quotes: the search for one did not converge, so a level stands in.';
     default:
-      return undefined;
-  }
-}
-
-/** What the discount factor was weighed from: the pairs of the expiry, and what is known besides. */
-function factorInputs({ expiry }: ExpirySubject): WorkingsInput[] {
-  const { parity, known, parityShare } = expiry.factorSides;
-  const side = (n: string, label: string, estimate: typeof parity, source: string): WorkingsInput[] =>
-    estimate
-      ? [
-          { symbol: `D${n}`, label, value: estimate.discountFactor, unit: 'factor', source },
-          { symbol: `s${n}`, label: 'its standard deviation', value: estimate.error, unit: 'factor', source },
-        ]
-      : [];
-  return [
-    { symbol: 'p', label: 'share of the pairs in it', value: parityShare, unit: 'share', source: 'by their errors' },
-    ...side('₁', 'of the pairs alone', parity, 'slope of call less put'),
-    ...side(
-      '₂',
-      'known besides',
-      known,
-      expiry.curveRate === null
-        ? 'farther expiries, and what rates usually are: 3 ± 4 %'
-        : 'curve, with the spread over it of the farther expiries',
-    ),
-  ];
-}
-
-/** A rate that its own few quotes hardly tell is not known, however many digits it has. */
-function factorNote({ rateError }: ExpirySubject['expiry']): string | undefined {
-  return rateError !== null && rateError > LARGE_RATE_ERROR
-    ? `The rate is hardly known: its standard deviation is ${numberText(rateError * 100, 2)} points.`
-    : undefined;
-}
-
-/** Standard deviation of a rate above which it says little. */
-const LARGE_RATE_ERROR = 0.005;
-
-function forwardNote(reason: ExpirySubject['expiry']['forwardReason']): string | undefined {
-  switch (reason) {
-    case 'too-few-pairs':
-      return 'Too few strikes quote both sides, so the carry forward stands in.';
-    case 'not-a-line':
-      return 'Call minus put does not fall with the strike, so the carry forward stands in.';
-    case 'not-settled':
-      return 'Freeing the quotes of early exercise did not settle on a forward, so the carry forward stands in.';
-    case 'chosen':
-      return 'The carry forward is chosen in the assumptions.';
-    case null:
       return undefined;
   }
 }

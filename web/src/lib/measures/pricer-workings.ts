@@ -1,5 +1,6 @@
 import { numberText } from '../figures/format.ts';
-import { basisFactor, basisWords, contractOf } from '../figures/pricer-option.ts';
+import { priceContractOf } from '../figures/price-contract.ts';
+import { basisFactor, basisWords, optionOf } from '../figures/pricer-option.ts';
 import type { PricerFigures } from '../figures/pricer-answers.ts';
 import type { PricerField, PricerInputs, PricerSettings } from '../schema/pricer-inputs.ts';
 import type { Unit, WorkingsInput } from './measure.ts';
@@ -80,6 +81,9 @@ export function explainPricerFigure(state: Explained, id: string): Workings | un
     source: measure.source,
     inputs: rows,
     note: `Method: ${shown[side].method}, level ${shown.level}. ${shown[side].why}`,
-    request: { accuracy: shown.level === 'fast' ? 'fast' : 'default', contracts: [contractOf({ ...inputs, side })] },
+    request: {
+      accuracy: shown.level === 'fast' ? 'fast' : 'default',
+      contracts: [priceContractOf(optionOf({ ...inputs, side }))],
+    },
   };
 }

@@ -6,7 +6,7 @@ import {
   type VolatilityInForce,
 } from '../theory/index.ts';
 import { LatestAnswer } from '../workers/latest-answer.svelte.ts';
-import { theoryThread } from './theory-thread.ts';
+import { askTheory } from './theory-thread.ts';
 
 /** What a view wants valued. */
 export interface TheoryQuestion {
@@ -34,7 +34,9 @@ export class TheoryValues {
   });
   readonly #latest = new LatestAnswer<Asked, Values[]>(
     async ({ question: { parts, inForce } }) =>
-      Promise.all(parts.map(({ expiry, options }) => theoryThread().listedValues(expiry, options, inForce))),
+      askTheory((thread) =>
+        Promise.all(parts.map(({ expiry, options }) => thread.listedValues(expiry, options, inForce))),
+      ).finally(() => (this.trouble = undefined)),
     (error) => (this.trouble = error instanceof Error ? error.message : String(error)),
   );
   /** Why American values cannot be computed, when they cannot */

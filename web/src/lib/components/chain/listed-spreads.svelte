@@ -2,6 +2,7 @@
 <script lang="ts">
   import { symbolPart } from '@umwelt/market/symbol';
   import TableMenu from '../table-menu.svelte';
+  import TheoryTrouble from '../theory-trouble.svelte';
   import { countText, instantLabel, numberText, tickDecimals } from '$lib/figures/format';
   import { spreadParts, spreadValue } from '$lib/figures/spread-theory';
   import { tradedText } from '$lib/figures/traded-text';
@@ -45,6 +46,7 @@
   </p>
 {:else}
   <TableMenu name="{symbol} listed spreads" />
+  <TheoryTrouble trouble={values.trouble} />
   <table class="figures text-[12.5px] {fetched.isLoading ? 'opacity-60' : ''}" data-testid="spreads">
     <thead class="bg-paper sticky top-0 z-10">
       <tr

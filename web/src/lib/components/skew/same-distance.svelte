@@ -1,6 +1,7 @@
 <!-- A put and a call the same distance from the forward, side by side: what the tilt costs. -->
 <script lang="ts">
   import TableMenu from '../table-menu.svelte';
+  import TheoryTrouble from '../theory-trouble.svelte';
   import { dateText, numberText, pointsText, signedText, tickDecimals, volatilityText } from '$lib/figures/format';
   import type { SameDistanceRow } from '$lib/figures/same-distance';
   import { type AsOfContext, DISTANCES } from '$lib/schema/as-of-context';
@@ -10,8 +11,9 @@
     rows: readonly SameDistanceRow[];
     /** Whether values still leave early exercise out */
     isProvisional: boolean;
+    trouble: string | undefined;
   }
-  let { rows, isProvisional }: Props = $props();
+  let { rows, isProvisional, trouble }: Props = $props();
   const view = viewState();
   const names: Record<AsOfContext['by'], string> = { percent: '% away', strikes: 'strikes away', delta: 'delta' };
   const by = $derived(view.context.by);
@@ -49,6 +51,7 @@
     {view.focus ? 'This expiry has no smile to read from.' : 'Pick an expiry in the ribbon above.'}
   </p>
 {:else}
+  <TheoryTrouble {trouble} />
   <TableMenu name="{underlying.symbol} same distance {view.focus?.date}" />
   <table class="figures mt-2 text-[13px]" data-testid="same-distance">
     <thead>

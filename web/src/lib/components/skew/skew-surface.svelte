@@ -1,5 +1,6 @@
 <!-- The surface over strikes and expiries, turned by hand or key, one line an expiry; and the same as a heatmap. -->
 <script lang="ts">
+  import TheoryTrouble from '../theory-trouble.svelte';
   import { expiryColor, PALETTES } from '$lib/chart/palette';
   import { dateText, numberText } from '$lib/figures/format';
   import { type Point2d, project, projectGrid } from '$lib/figures/project-surface';
@@ -11,7 +12,7 @@
     surfaceGrid,
   } from '$lib/figures/surface-grid';
   import { pageState } from '$lib/state/page-state.svelte';
-  import { theoryThread } from '$lib/state/theory-thread';
+  import { askTheory } from '$lib/state/theory-thread';
   import { LatestAnswer } from '$lib/workers/latest-answer.svelte';
   import { viewState } from '$lib/state/view-state.svelte';
 
@@ -53,7 +54,7 @@
     async ({ expiries, value }) =>
       value === 'volatility' || value === 'interest'
         ? surfaceGrid(expiries, value)
-        : await theoryThread().surfaceGreeks(expiries, value),
+        : await askTheory((thread) => thread.surfaceGreeks(expiries, value)),
     (error) => (trouble = error instanceof Error ? error.message : String(error)),
   );
   $effect(() => {
@@ -260,11 +261,7 @@
         aria-busy={isProvisional}
         data-turn={turn.toFixed(2)}
       ></canvas>
-      {#if trouble !== undefined}
-        <p class="text-loss" role="alert">
-          American Greeks cannot be computed: {trouble}. What stands here leaves early exercise out.
-        </p>
-      {/if}
+      <TheoryTrouble {trouble} />
     </div>
   </div>
 {/if}

@@ -2,7 +2,7 @@ import { writeChain } from '@umwelt/market/chain-file';
 import { writeTable } from '@umwelt/market/table-file';
 import { guessTerms, implyPrice } from '@umwelt/market/terms';
 import type { z } from 'zod';
-import { chainOptions, chainRows } from '../../figures/chain-rows.ts';
+import { chainRows } from '../../figures/chain-rows.ts';
 import { impliedVolatilityRequest, priceRequest } from '../../schema/price.ts';
 import { surfaceFitRequest } from '../../schema/surface-fit.ts';
 import { issueDetails } from '../http/problem.ts';
@@ -82,10 +82,8 @@ export const surfaceFit: Task<'surfaceFit'> = ({ body }) => {
 
 export const picture: Task<'picture'> = (input) => JSON.stringify(pictureOf(input));
 
-export const chain: Task<'chain'> = ({ expiry, inForce }) => {
-  const options = chainOptions(expiry, 'both');
-  return chainRows(expiry, options, listedValues(expiry, options, inForce));
-};
+export const chain: Task<'chain'> = ({ expiry, inForce, options }) =>
+  chainRows(expiry, options, listedValues(expiry, options, inForce));
 
 export const measures: Task<'measures'> = (input) => instantMeasures(input);
 

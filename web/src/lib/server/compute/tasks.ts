@@ -4,7 +4,7 @@ import type { StoredSlice } from '../repositories/slices.ts';
 import type { StoredMeasures } from '../repositories/measures.ts';
 import type { ShownTableRequest } from '../../schema/shown-table.ts';
 import type { ExpiryPicture } from '../../schema/picture.ts';
-import { type VolatilityInForce } from '../../theory/index.ts';
+import type { ListedOption, VolatilityInForce } from '../../theory/index.ts';
 import type { ChainRow } from '../../schema/chain-row.ts';
 import type { Slice } from '@umwelt/core/surface';
 import type { WrittenTerms } from '@umwelt/market/chain-file';
@@ -40,7 +40,7 @@ export interface ComputeTasks {
   surfaceFit: [{ body: Uint8Array }, FitAnswer];
   /** JSON of the picture */
   picture: [PictureInput, string];
-  chain: [{ expiry: ExpiryPicture; inForce: VolatilityInForce }, ChainRow[]];
+  chain: [{ expiry: ExpiryPicture; inForce: VolatilityInForce; options: readonly ListedOption[] }, ChainRow[]];
   measures: [MeasuresInput, StoredMeasures];
   /** Terms that the quotes of a file betray */
   terms: [TermsEvidence, GuessedTerms];

@@ -2,8 +2,8 @@ import type { RequestHandler } from './$types';
 import { focusExpiry } from '$lib/figures/expiry-choice';
 import { volatilityInForce } from '$lib/theory';
 import type { BorrowState } from '$lib/schema/borrow';
-import { compute } from '$lib/server/compute/pool';
 import { borrowOf } from '$lib/server/services/borrow';
+import { chainValues } from '$lib/server/services/chain-values';
 import { listResponse } from '$lib/server/http/list-response';
 import { requestedPicture } from '$lib/server/http/picture-request';
 import { problem } from '$lib/server/http/problem';
@@ -38,11 +38,10 @@ export const GET: RequestHandler = async ({ locals, params, request, url }) => {
       return problem(422, 'nothing-borrowed', { detail: whyNot(picture.underlying.symbol, listed.date, state) });
     expiry = { ...listed, borrowed };
   }
-  const rows = await compute(
-    'chain',
-    { expiry, inForce: volatilityInForce(picture, context) },
-    { lane: `chain ${picture.underlying.symbol}` },
-  );
+  const rows = await chainValues(expiry, volatilityInForce(picture, context), {
+    lane: `chain ${picture.underlying.symbol}`,
+    signal: request.signal,
+  });
   if (url.searchParams.get('format') === 'csv' || request.headers.get('accept') === 'text/csv') {
     return listResponse(
       request,

@@ -1,0 +1,147 @@
+import { numberText } from '../figures/format.ts';
+import { priceContractOf } from '../figures/price-contract.ts';
+import type { ChainRow } from '../schema/chain-row.ts';
+import type { PriceRequestText } from '../schema/price.ts';
+import { borrowedSmileOf, expirySmile } from '../theory/index.ts';
+import type { QuoteSubject, WorkingsInput } from './measure.ts';
+
+/* What a listed option is valued with, as Workings tell it. */
+
+const METHOD_WORDS: Record<NonNullable<ChainRow['method']>, string> = {
+  certain: 'best of the payoffs on a known path',
+  'closed-form': 'closed form, since exercise never pays at these rates',
+  'spectral-collocation': 'spectral collocation of the exercise boundary',
+  'finite-difference': 'finite differences on two grids',
+};
+
+/** Where the volatility of theory comes from. */
+function volatilityOrigin({ expiry, context }: QuoteSubject): string {
+  switch (context.volatilitySource) {
+    case 'smile':
+      return 'fitted smile at the strike';
+    case 'own':
+      return "the quote's own mid";
+    case 'atm':
+      return 'at the money of the expiry';
+    case 'borrowed':
+      return 'borrowed smile at the strike';
+    case 'index':
+      return 'model-free 30-day volatility of the underlying';
+    case 'realized':
+      return `close to close over the last ${expiry.realized?.sessions ?? 0} sessions, as many as the expiry has left`;
+    case 'typed':
+      return 'typed';
+  }
+}
+
+export function contractInputs({ expiry, row }: QuoteSubject): WorkingsInput[] {
+  return [
+    {
+      symbol: 'F',
+      label: 'forward',
+      value: expiry.forward,
+      unit: 'price',
+      source: `${expiry.forwardSource}, ${expiry.pairsUsed} pairs`,
+    },
+    { symbol: 'K', label: 'strike', value: row.strike, unit: 'price', source: 'contract' },
+    {
+      symbol: 'T',
+      label: 'time to expiry',
+      value: expiry.years,
+      unit: 'years',
+      source: 'calendar, ACT/365 by minutes',
+    },
+    {
+      symbol: 'D',
+      label: 'discount factor',
+      value: expiry.discountFactor,
+      unit: 'factor',
+      source: expiry.forwardSource,
+    },
+  ];
+}
+
+/** Inputs of Black's formula on the forward, by which the European equivalent of any option is valued. */
+export function forwardInputs(subject: QuoteSubject): WorkingsInput[] {
+  const { expiry, row } = subject;
+  const sigma = row.theoryVolatility;
+  const deviation = sigma === null ? NaN : sigma * Math.sqrt(expiry.years);
+  const d1 = Math.log(expiry.forward / row.strike) / deviation + 0.5 * deviation;
+  return [
+    ...contractInputs(subject),
+    { symbol: 'σ', label: 'volatility', value: sigma, unit: 'volatility', source: volatilityOrigin(subject) },
+    { symbol: 'd₁', label: 'ln(F / K) / (σ√T) + σ√T / 2', value: finite(d1), unit: 'factor', source: 'computed' },
+    { symbol: 'd₂', label: 'd₁ − σ√T', value: finite(d1 - deviation), unit: 'factor', source: 'computed' },
+  ];
+}
+
+const finite = (value: number) => (Number.isFinite(value) ? value : null);
+
+/** Inputs of the contract as it is valued: by its spot with what that pays, or by its futures price. */
+export function theoryInputs(subject: QuoteSubject): WorkingsInput[] {
+  const { expiry, row, contract } = subject;
+  if (!contract) return forwardInputs(subject);
+  const isFuture = contract.model === 'futures';
+  const inputs: WorkingsInput[] = [
+    isFuture
+      ? { symbol: 'F', label: 'futures price', value: contract.underlying, unit: 'price', source: expiry.forwardSource }
+      : { symbol: 'S', label: 'price of the underlying', value: contract.underlying, unit: 'price', source: 'quote' },
+    { symbol: 'K', label: 'strike', value: contract.strike, unit: 'price', source: 'contract' },
+    {
+      symbol: 'T',
+      label: 'time to expiry',
+      value: contract.timeToExpiry,
+      unit: 'years',
+      source: 'calendar, ACT/365 by minutes',
+    },
+    { symbol: 'r', label: 'rate', value: contract.rate, unit: 'rate', source: 'discount factor of the expiry' },
+  ];
+  if (!isFuture)
+    inputs.push({
+      symbol: 'q',
+      label: contract.dividends?.length ? 'yield or borrow beside the dividends' : 'yield or borrow',
+      value: contract.dividendYield ?? 0,
+      unit: 'rate',
+      source: `what joins the price and the forward of ${numberText(expiry.forward, 3)}`,
+    });
+  for (const { time, amount } of contract.dividends ?? [])
+    inputs.push({
+      symbol: 'A',
+      label: `cash dividend in ${numberText(time * 365, 2)} days`,
+      value: amount,
+      unit: 'premium',
+      source: 'stored; the spot falls by it',
+    });
+  inputs.push({
+    symbol: 'σ',
+    label: 'volatility',
+    value: contract.volatility,
+    unit: 'volatility',
+    source:
+      row.theoryVolatility === contract.volatility
+        ? volatilityOrigin(subject)
+        : `of the spot between dividends; ${numberText((row.theoryVolatility ?? NaN) * 100, 3)} % of the forward, ${volatilityOrigin(subject)}`,
+  });
+  return inputs;
+}
+
+/** dσ/dK of the smile in force at the strike; 0 where one volatility serves all strikes. */
+export function smileSlope({ expiry, row, context }: QuoteSubject): number | null {
+  const source = context.volatilitySource;
+  const smile = source === 'smile' ? expirySmile(expiry) : source === 'borrowed' ? borrowedSmileOf(expiry) : undefined;
+  if (!smile || row.theoryVolatility === null) return 0;
+  const slope = smile.slope(Math.log(row.strike / expiry.forward));
+  return finite(slope / (2 * row.theoryVolatility * expiry.years * row.strike));
+}
+
+/** How a contract is valued, for reading; a closed form needs no words. */
+export function methodNote({ contract, row }: QuoteSubject): string | undefined {
+  if (contract?.exercise !== 'american' || row.method === null) return undefined;
+  return `American, early exercise included: ${METHOD_WORDS[row.method]}, level ${row.level}.`;
+}
+
+/** The same as a request to the API. */
+export function theoryRequest({ contract, row }: QuoteSubject): PriceRequestText | undefined {
+  if (!contract) return undefined;
+  return { accuracy: row.level === 'fast' ? 'fast' : 'default', contracts: [priceContractOf(contract)] };
+}
