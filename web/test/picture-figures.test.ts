@@ -220,6 +220,9 @@ describe('the Reading', () => {
       );
     expect(reading(focus.forward)).toContain('as spot and curve give it');
     expect(reading(focus.forward + 0.5)).toContain('+0.50 against spot and curve');
+    // A level of a few quotes is the same both ways: nothing is told of its sides.
+    const level = { ...(focus.smile as object), model: 'flat', parameters: { volatility: 0.2 } };
+    expect(sameDistance({ ...focus, smile: level as ExpiryPicture['smile'] }, 'percent')).toEqual([]);
   });
 
   test('tells early exercise of a short position once, as what the buyer owns', () => {

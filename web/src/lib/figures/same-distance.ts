@@ -31,10 +31,11 @@ export function toldDistance(expiry: ExpiryPicture): SameDistanceRow[] {
   return sameDistance(expiry, 'percent').filter((r) => r.distance === distance && r.put && r.call);
 }
 
-/** Puts and calls of one expiry the same distance away, nearest first; undefined beyond the quotes that were fitted. */
+/** Puts and calls of one expiry the same distance away, nearest first, none without a smile's shape; undefined beyond the quotes that were fitted. */
 export function sameDistance(expiry: ExpiryPicture, by: AsOfContext['by']): SameDistanceRow[] {
   const smile = expirySmile(expiry);
-  if (!smile || !expiry.smile) return [];
+  // A level has no sides to compare.
+  if (!smile || !expiry.smile || expiry.smile.model === 'flat') return [];
   const [low, high] = expiry.smile.range;
   // The ends are strikes: a rounding must not cut them off.
   const slack = 1e-9;

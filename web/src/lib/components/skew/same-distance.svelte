@@ -48,7 +48,11 @@
 </div>
 {#if rows.length === 0}
   <p class="quiet p-8 font-serif text-[15px]">
-    {view.focus ? 'This expiry has no smile to read from.' : 'Pick an expiry in the ribbon above.'}
+    {view.focus?.smile?.model === 'flat'
+      ? 'Too few quotes of this expiry make a smile: it has a level, the same both ways, and nothing to compare.'
+      : view.focus
+        ? 'This expiry has no smile to read from.'
+        : 'Pick an expiry in the ribbon above.'}
   </p>
 {:else}
   <TheoryTrouble {trouble} />
