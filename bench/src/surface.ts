@@ -2,19 +2,29 @@ import { black76Price, type Option, optionPrice, type Side } from '@umwelt/core/
 import { type CarryInput, deriveSurface, type Slice } from '@umwelt/core/surface';
 
 /** What the options of a surface are. */
-export type SurfaceKind = 'European' | 'American with yield' | 'American on futures' | 'American with cash dividends';
+export type SurfaceKind =
+  | 'European'
+  | 'American with yield'
+  | 'American on futures'
+  | 'American with cash dividends'
+  | 'American, financing not known'
+  | 'American, dividends not known';
 export const SURFACE_KINDS: readonly SurfaceKind[] = [
   'European',
   'American with yield',
   'American on futures',
   'American with cash dividends',
+  'American, financing not known',
+  'American, dividends not known',
 ];
 /** Goals at the median, milliseconds. */
 export const SURFACE_GOALS: Record<SurfaceKind, number> = {
   European: 12,
   'American with yield': 60,
   'American on futures': 60,
-  'American with cash dividends': 1000,
+  'American with cash dividends': 60,
+  'American, financing not known': 150,
+  'American, dividends not known': 150,
 };
 
 const RATE = 0.03;
@@ -32,17 +42,17 @@ export function surfaceSlices(kind: SurfaceKind, level: number): { slices: Slice
   const slices: Slice[] = Array.from({ length: 12 }, (_, e) => {
     const timeToExpiry = (7 + 30 * e) / 365;
     const strikes = Float64Array.from({ length: 60 }, (_v, k) => 60 + (4 * k) / 3);
-    const dividends =
-      kind === 'American with cash dividends'
-        ? [0.1, 0.35, 0.6, 0.85].filter((time) => time < timeToExpiry).map((time) => ({ time, amount: 0.6 }))
-        : [];
+    const isPaying = kind === 'American with cash dividends' || kind === 'American, dividends not known';
+    const dividends = isPaying
+      ? [0.1, 0.35, 0.6, 0.85].filter((time) => time < timeToExpiry).map((time) => ({ time, amount: 0.6 }))
+      : [];
+    const rate = kind === 'American, financing not known' ? RATE + 0.015 : RATE;
     const isAmerican = kind !== 'European';
     const isFuture = kind === 'American on futures';
     carries.push({
       rate: RATE,
       dividendYield: kind === 'American with yield' ? YIELD : 0,
-      dividends,
-      dividendValue: dividends.reduce((sum, d) => sum + d.amount * Math.exp(-RATE * d.time), 0),
+      dividends: kind === 'American, dividends not known' ? [] : dividends,
       exercise: isAmerican ? 'american' : 'european',
       isFuture,
     });
@@ -58,7 +68,7 @@ export function surfaceSlices(kind: SurfaceKind, level: number): { slices: Slice
             exercise: 'american',
             model: 'spot',
             underlying: 100,
-            rate: RATE,
+            rate,
             dividendYield: kind === 'American with yield' ? YIELD : 0,
             ...(dividends.length > 0 && { dividends }),
           };

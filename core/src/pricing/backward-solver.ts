@@ -43,7 +43,7 @@ export class BackwardSolver {
   private readonly slopes: Partial<Record<Tangent['by'], Diagonals>> = {};
   private readonly isExercised: Uint8Array;
   private readonly neverExercised: Uint8Array;
-  /** Whether exercise pays on one side of a single boundary, as it does unless rates are negative */
+  /** Whether exercise pays on one side of a single boundary, as it does unless rate and yield are both negative */
   private readonly hasOneBoundary: boolean;
 
   constructor(
@@ -63,7 +63,7 @@ export class BackwardSolver {
     this.zeros = new Float64Array(count);
     this.isExercised = new Uint8Array(count);
     this.neverExercised = new Uint8Array(count);
-    this.hasOneBoundary = !o.isNormal && !o.isDigital && o.rate >= 0 && o.dividendYield >= 0;
+    this.hasOneBoundary = !o.isNormal && !o.isDigital && (o.rate >= 0 || o.dividendYield >= 0);
     for (let i = 1; i < count - 1; i++) {
       const down = spots[i] - spots[i - 1];
       const up = spots[i + 1] - spots[i];

@@ -1,13 +1,18 @@
 import type { Side } from '../pricing/index.ts';
 import { calendarArbitrage, commonRange } from './arbitrage.ts';
+import { type CarryExpiry, carryExpiry } from './carry-expiry.ts';
+import { type CarryEstimate, estimateCarry, type ExpiryEstimate } from './estimate-carry.ts';
 import { type DatedEvent, type EventVariances, eventVariances } from './event-variance.ts';
 import { fitSlice, type FittedSlice } from './fit-slice.ts';
 import { fitSmile, type SliceSmile } from './fit-smile.ts';
+import { judgeSlice } from './judge-quotes.ts';
+import { knownCarryServes } from './known-carry.ts';
 import { outlierExpiries } from './outlier-expiries.ts';
+import { applyRestored } from './quote-restored.ts';
 import type { CarryInput } from './slice-forward.ts';
-import type { Slice } from './slice.ts';
+import { requireSlice, type Slice } from './slice.ts';
 import { levelMeasures, type SmileMeasures, smileMeasures } from './smile-measures.ts';
-import { smilePoints } from './out-of-the-money-points.ts';
+import { smilePoints } from './telling-points.ts';
 import { type FactorBesideCurve, ratePrior } from './rate-prior.ts';
 import { smileVolatility } from './smile.ts';
 import { completedIndex } from './smile-variance.ts';
@@ -42,6 +47,8 @@ export interface SurfaceExpiry extends FittedSlice {
 
 export interface Surface {
   expiries: SurfaceExpiry[];
+  /** What American quotes on a spot imply of rate, borrow and dividends together, where what is known does not serve */
+  carry?: CarryEstimate;
   /** At-the-money volatility by expiry, those with a smile and in line */
   term: TermPoint[];
   shape: TermShape | undefined;
@@ -66,7 +73,8 @@ const THIRTY_DAYS = 30 / 365;
  * @throws RangeError for a malformed slice
  */
 export function deriveSurface(o: SurfaceInput): Surface {
-  const fitted = fittedSlices(o);
+  const inferred = inferredCarry(o);
+  const fitted = fittedSlices(o, inferred);
   const outliers = outliersOf(fitted);
   const expiries: SurfaceExpiry[] = [];
   let near: SliceSmile | undefined;
@@ -92,6 +100,7 @@ export function deriveSurface(o: SurfaceInput): Surface {
   const levelAt = (time: number) => (volatility ? smileVolatility(volatility.smileAt(time), 0) : NaN);
   return {
     expiries,
+    carry: inferred?.estimate,
     term,
     shape: term.length > 1 ? termShape(term, levelAt) : undefined,
     events,
@@ -108,18 +117,51 @@ export function deriveSurface(o: SurfaceInput): Surface {
   };
 }
 
+/** An estimate over several expiries, by the place of each in the list. */
+interface InferredCarry {
+  estimate: CarryEstimate;
+  at: Map<number, ExpiryEstimate>;
+}
+
+function carryOf(o: SurfaceInput, i: number): CarryInput {
+  return { spot: o.spot, rate: o.rates?.[i], dividendYield: o.dividendYield, ...o.carries?.[i] };
+}
+
+/** Carry of American options on a spot, inferred from all expiries where what is known of it does not serve. */
+function inferredCarry(o: SurfaceInput): InferredCarry | undefined {
+  if (o.forwardSource === 'carry') return undefined;
+  const places: number[] = [];
+  const expiries: CarryExpiry[] = [];
+  for (const [i, slice] of o.slices.entries()) {
+    const carry = carryOf(o, i);
+    if (carry.exercise !== 'american' || carry.isFuture) continue;
+    requireSlice(slice);
+    const verdicts = judgeSlice(slice);
+    applyRestored(slice, verdicts, o.restored?.[i]);
+    places.push(i);
+    expiries.push(carryExpiry(slice, verdicts, carry));
+  }
+  if (expiries.length === 0 || knownCarryServes(expiries)) return undefined;
+  const estimate = estimateCarry(expiries);
+  return estimate && { estimate, at: new Map(estimate.expiries.map((e, n) => [places[n], e])) };
+}
+
 /**
  * Each expiry by itself but for its rate, which the farther ones tell as well: the longer the time, the less a width in prices
- * is in rate, so the far ones go first.
+ * is in rate, so the far ones go first. Where carry is inferred from all, on that.
  */
-function fittedSlices(o: SurfaceInput): FittedSlice[] {
+function fittedSlices(o: SurfaceInput, inferred: InferredCarry | undefined): FittedSlice[] {
   const fitted: FittedSlice[] = [];
   const farther: FactorBesideCurve[] = [];
   for (let i = o.slices.length - 1; i >= 0; i--) {
     const slice = o.slices[i];
-    const carry: CarryInput = { spot: o.spot, rate: o.rates?.[i], dividendYield: o.dividendYield, ...o.carries?.[i] };
+    const carry = carryOf(o, i);
     carry.ratePrior ??= ratePrior(carry.rate, farther);
-    fitted[i] = fitSlice(slice, { carry, forwardSource: o.forwardSource, restored: o.restored?.[i] });
+    const options = { carry, forwardSource: o.forwardSource, restored: o.restored?.[i] };
+    const joint = inferred?.at.get(i);
+    if (joint?.own) fitted[i] = fitSlice(slice, { ...options, joint: { ...joint, own: joint.own } });
+    // Its own pairs tell nothing: what the others tell is what is known of it.
+    else fitted[i] = fitSlice(slice, { ...options, carry: { ...carry, ...joint?.carry } });
     const alone = fitted[i].forward.parityAlone;
     if (alone) farther.push({ timeToExpiry: slice.timeToExpiry, rate: carry.rate, alone });
   }

@@ -16,10 +16,12 @@ export interface ExerciseTerms {
 export type PremiumCurve = (logMoneyness: number) => number;
 
 /**
- * Deviations in the money of the strikes whose premium is solved for, besides the deepest of all: two for a first look,
- * three to rely on.
+ * Deviations in the money of the strikes whose premium is solved for: two for a first look (`rough`: with dividends spread as a
+ * yield), two for how it changes (`slope`), three to rely on (`fine`). Besides the deepest of all, but for slopes.
  */
-const NODES = { rough: [-0.8, 1], fine: [-1.8, -0.4, 1.2] } as const;
+const NODES = { rough: [-0.8, 1], slope: [-0.6, 1.2], fine: [-1.8, -0.4, 1.2] } as const;
+/** How closely premiums are solved for. */
+export type PremiumDetail = keyof typeof NODES;
 /** Deviations by which the deepest strike must lie beyond the last of these to be solved for as well. */
 const FARTHER = 0.5;
 /** Deviations between the reach of an underlying and the price at which exercise would pay, beyond which it never will. */
@@ -37,7 +39,7 @@ export function earlyExercisePremium(
   smile: Smile,
   strikes: readonly [number, number],
   known: readonly [number, number],
-  detail: keyof typeof NODES,
+  detail: PremiumDetail,
 ): Record<Side, PremiumCurve> {
   const deviation = Math.sqrt(smile.totalVariance(0));
   const { underlying } = terms;
@@ -50,7 +52,7 @@ export function earlyExercisePremium(
     const step = side === 'put' ? deviation : -deviation;
     const deepest = (side === 'put' ? strikes[1] : strikes[0]) / step;
     const nodes: number[] = [...NODES[detail]];
-    if (deepest > nodes[nodes.length - 1] + FARTHER) nodes.push(deepest);
+    if (detail !== 'slope' && deepest > nodes[nodes.length - 1] + FARTHER) nodes.push(deepest);
     return curveOf(spread, volatilityAt, side, step, nodes);
   };
   return { call: of('call'), put: of('put') };

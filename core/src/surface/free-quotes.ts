@@ -2,12 +2,13 @@ import type { Side } from '../pricing/index.ts';
 import { earlyExercisePremium, type ExerciseTerms, premiumColumns } from './early-exercise.ts';
 import type { ImplySliceOptions } from './imply-slice.ts';
 import { sideQuotes, type Verdicts } from './judge-quotes.ts';
+import { freedSlice } from './freed-slice.ts';
 import type { Slice } from './slice.ts';
-import { outOfTheMoneyPoints } from './out-of-the-money-points.ts';
+import { tellingPoints } from './telling-points.ts';
+import type { PremiumColumns } from './telling-side.ts';
+import { workingSmile } from './working-smile.ts';
 import { carriedForward, factorPrior, impliedYield, sliceForward, type SliceForward } from './slice-forward.ts';
-import type { Smile } from './smile.ts';
-import { describedSmile } from './smile-description.ts';
-import { flatLevel, robustSmile, type SmilePoint } from './smile-points.ts';
+import type { SmilePoint } from './smile-points.ts';
 import type { SviRawParameters } from './svi-raw.ts';
 
 /** Quotes without what they hold for early exercise. */
@@ -15,7 +16,7 @@ export interface FreedQuotes {
   /** The European-equivalent quotes */
   slice: Slice;
   /** What was taken off, per strike */
-  premium: Record<Side, Float64Array>;
+  premium: PremiumColumns;
   /** Of each strike's call less put, from the premiums */
   pairError?: Float64Array;
   /** That the freed quotes imply */
@@ -54,7 +55,7 @@ export function freeQuotes(slice: Slice, verdicts: Verdicts, o: ImplySliceOption
   let freed = slice;
   let forward = carried;
   let computed: ComputedPremium | undefined;
-  let premium: Record<Side, Float64Array> = { call: zeros(slice), put: zeros(slice) };
+  let premium: PremiumColumns = { call: zeros(slice), put: zeros(slice) };
   const hasDividends = (o.carry.dividends?.length ?? 0) > 0;
   let guess = carried.forward;
   let before: { guess: number; miss: number } | undefined;
@@ -68,13 +69,13 @@ export function freeQuotes(slice: Slice, verdicts: Verdicts, o: ImplySliceOption
       ? round === 1
       : round === 2 && largestShare(slice, premium, forward.forward) > NEGLIGIBLE;
     if (!computed || isRough || Math.abs(guess / computed.forward - 1) > RECOMPUTED) {
-      const points = outOfTheMoneyPoints(freed, verdicts, forward);
+      const points = tellingPoints(freed, verdicts, forward);
       const next = computedPremium(slice, points, { ...forward, forward: guess }, o, computed ? 'fine' : 'rough');
       if (!next) break;
       computed = next;
     }
     premium = carriedAlong(slice, computed, guess);
-    freed = less(slice, premium);
+    freed = freedSlice(slice, premium);
     const pairError = pairErrors(premium);
     forward = sliceForward(freed, verdicts, { ...o, pairError, discountFactor });
     // Dividends spread as a yield free the smile well enough, not the forward.
@@ -101,19 +102,19 @@ export function freeQuotes(slice: Slice, verdicts: Verdicts, o: ImplySliceOption
   // With the pairs' say in the factor it may circle within less than they tell.
   if (settled) return settled;
   if (!computed) return { slice, premium, isSettled: true };
-  const points = outOfTheMoneyPoints(slice, verdicts, carried);
+  const points = tellingPoints(slice, verdicts, carried);
   ({ columns: premium } = computedPremium(slice, points, carried, o, 'fine') ?? computed);
-  return { slice: less(slice, premium), premium, isSettled: false };
+  return { slice: freedSlice(slice, premium), premium, isSettled: false };
 }
 
-function pairErrors({ call, put }: Record<Side, Float64Array>): Float64Array {
+function pairErrors({ call, put }: PremiumColumns): Float64Array {
   const errors = new Float64Array(call.length);
   for (let i = 0; i < errors.length; i++) errors[i] = PREMIUM_ERROR * (call[i] + put[i]);
   return errors;
 }
 
 /** Largest share that a premium has in the half width of its out-of-the-money quote. */
-function largestShare(slice: Slice, premium: Record<Side, Float64Array>, forward: number): number {
+function largestShare(slice: Slice, premium: PremiumColumns, forward: number): number {
   let largest = 0;
   slice.strikes.forEach((strike, i) => {
     const side = strike >= forward ? 'call' : 'put';
@@ -129,8 +130,8 @@ interface ComputedPremium {
   forward: number;
   /** Parameters of the smile; undefined of a flat one */
   near?: SviRawParameters;
-  columns: Record<Side, Float64Array>;
-  slopes: Record<Side, Float64Array>;
+  columns: PremiumColumns;
+  slopes: PremiumColumns;
 }
 
 /** Premiums of every strike on a forward, of the smile through some points; undefined without points. */
@@ -142,19 +143,18 @@ function computedPremium(
   detail: 'rough' | 'fine',
 ): ComputedPremium | undefined {
   if (points.length === 0) return undefined;
-  const robust = robustSmile(points, timeToExpiry);
-  const fitted = robust?.smile ?? describedSmile(flatLevel(points), timeToExpiry);
+  const working = workingSmile(points, timeToExpiry);
   const logMoneyness = strikes.map((strike) => Math.log(strike / f.forward));
   const curves = earlyExercisePremium(
     exerciseTerms(f, timeToExpiry, o),
-    within(fitted, points),
+    working.smile,
     [logMoneyness[0], logMoneyness[strikes.length - 1]],
     [points[0].k, points[points.length - 1].k],
     detail,
   );
   const columns = premiumColumns(curves, logMoneyness, f.forward);
   const slopes = { call: slopesOf(columns.call, strikes), put: slopesOf(columns.put, strikes) };
-  return { forward: f.forward, near: robust?.parameters, columns, slopes };
+  return { forward: f.forward, near: working.parameters, columns, slopes };
 }
 
 /** Slope of a column at each strike, of the chord between its neighbours. */
@@ -174,13 +174,6 @@ function carriedAlong(slice: Slice, { forward, columns, slopes }: ComputedPremiu
   return { call: of('call'), put: of('put') };
 }
 
-/** The smile held between the lowest and the highest of its points: few of them may leave a fit to run away between. */
-function within(smile: Smile, points: SmilePoint[]): Smile {
-  const total = points.map((p) => p.volatility ** 2 * smile.timeToExpiry);
-  const [low, high] = [Math.min(...total), Math.max(...total)];
-  return { ...smile, totalVariance: (k) => Math.min(Math.max(smile.totalVariance(k), low), high) };
-}
-
 /** What the options of an expiry may be exercised into, on its forward. */
 export function exerciseTerms(
   f: SliceForward,
@@ -192,22 +185,6 @@ export function exerciseTerms(
   const { spot, dividends = [] } = carry;
   const dividendYield = impliedYield(f, carry, timeToExpiry);
   return { timeToExpiry, forward: f.forward, rate, underlying: { kind: 'spot', spot, dividendYield, dividends } };
-}
-
-/** The quotes less the premiums; a missing bid stays missing, a zero bid stays zero. */
-function less(slice: Slice, premium: Record<Side, Float64Array>): Slice {
-  const rest = (quotes: Float64Array, taken: Float64Array) => {
-    const out = new Float64Array(quotes.length);
-    for (let i = 0; i < out.length; i++) out[i] = quotes[i] > 0 ? quotes[i] - taken[i] : quotes[i];
-    return out;
-  };
-  return {
-    ...slice,
-    callBid: rest(slice.callBid, premium.call),
-    callAsk: rest(slice.callAsk, premium.call),
-    putBid: rest(slice.putBid, premium.put),
-    putAsk: rest(slice.putAsk, premium.put),
-  };
 }
 
 function zeros(slice: Slice): Float64Array {

@@ -36,6 +36,8 @@ export interface FactorEstimate {
 const OUTLIER_DEVIATIONS = 4;
 /** Share of the half widths that mids are taken to be off by, at least: keeps exact data from having no scale at all. */
 const WIDTH_SHARE = 0.05;
+/** The scale of the residuals is settled when it moves by less than this share. */
+const SETTLED_SCALE = 0.1;
 const MAX_ROUNDS = 20;
 
 /**
@@ -85,6 +87,8 @@ export function impliedForward(
       if (next[i] !== used[i]) isSettled = false;
     }
     const nextScale = widthScale(pairs, next, line, given);
+    // A start on what was known before leaves residuals that are its own: they fall as the pairs get their say.
+    if (Math.abs(nextScale - scale) > SETTLED_SCALE * scale) isSettled = false;
     const fitted = weightedLine(pairs, next, { given, prior, scale: nextScale });
     if (!fitted) break;
     line = fitted;

@@ -2,6 +2,7 @@ import type { CashDividend } from '../pricing/index.ts';
 import { type FactorEstimate, impliedForward } from './implied-forward.ts';
 import type { Verdicts } from './judge-quotes.ts';
 import type { Slice } from './slice.ts';
+import { impliedDrift, spotForward } from './spot-carry.ts';
 
 export interface CarryInput {
   /** Price of the underlying, > 0 */
@@ -15,9 +16,7 @@ export interface CarryInput {
   ratePrior?: RatePrior;
   /** Per year; default 0 */
   dividendYield?: number;
-  /** Value today of the cash dividends paid before expiry; default 0 */
-  dividendValue?: number;
-  /** The same dividends one by one, for early exercise; default none */
+  /** Cash dividends paid before expiry; default none */
   dividends?: readonly CashDividend[];
   /** Default european */
   exercise?: 'european' | 'american';
@@ -95,9 +94,10 @@ export function carriedForward(
   o: SliceForwardOptions,
   reason?: SliceForward['reason'],
 ): SliceForward {
-  const { spot, rate, dividendYield = 0, dividendValue = 0, isFuture = false } = o.carry;
-  const carried = rate === undefined ? NaN : (spot - dividendValue) * Math.exp((rate - dividendYield) * timeToExpiry);
-  const carryForward = isFuture ? spot : carried;
+  const { spot, rate, dividendYield = 0, dividends = [], isFuture = false } = o.carry;
+  const carried = rate === undefined ? NaN : spotForward(spot, rate - dividendYield, dividends, timeToExpiry);
+  // Dividends beyond what the underlying is worth are no forward's.
+  const carryForward = isFuture ? spot : carried > 0 ? carried : NaN;
   return {
     forward: Number.isNaN(carryForward) ? spot : carryForward,
     discountFactor: o.discountFactor ?? Math.exp(-(rate ?? o.carry.ratePrior?.rate ?? 0) * timeToExpiry),
@@ -113,12 +113,14 @@ export function carriedForward(
   };
 }
 
-/** Yield (or cost to borrow) per year that forward and discount factor imply, cash dividends apart. */
+/**
+ * Yield (or cost to borrow) per year that forward and discount factor imply, the cash dividends apart.
+ * @returns NaN where the dividends are worth more than the spot
+ */
 export function impliedYield(
   f: Pick<SliceForward, 'forward' | 'discountFactor'>,
-  carry: CarryInput,
+  { spot, dividends = [] }: Pick<CarryInput, 'spot' | 'dividends'>,
   timeToExpiry: number,
 ): number {
-  const paid = carry.spot - (carry.dividendValue ?? 0);
-  return -Math.log((f.forward * f.discountFactor) / paid) / timeToExpiry;
+  return -Math.log(f.discountFactor) / timeToExpiry - impliedDrift(f.forward, spot, dividends, timeToExpiry);
 }

@@ -1,8 +1,9 @@
+import { median } from '../math/index.ts';
 import { europeanSliceGreeksInto, firstGreeksColumns, type Side } from '../pricing/index.ts';
 import { type ImplySliceOptions, markBelowIntrinsic } from './imply-slice.ts';
 import { sideQuotes, type Verdicts } from './judge-quotes.ts';
-import { outOfTheMoneyPoints } from './out-of-the-money-points.ts';
-import { isRestored, type RestoredQuote } from './quote-restored.ts';
+import { tellingPoints } from './telling-points.ts';
+import { isRestored } from './quote-restored.ts';
 import type { Slice } from './slice.ts';
 import { type SliceForward, sliceForward } from './slice-forward.ts';
 import { type Smile, smileVolatility } from './smile.ts';
@@ -13,6 +14,10 @@ import type { SviRawParameters } from './svi-raw.ts';
 const STALE_HALF_WIDTHS = 3;
 /** ... and by this many robust deviations of all quotes from that smile, in volatility. */
 const STALE_DEVIATIONS = 8;
+/** Share of an early-exercise premium by which it may itself be off. */
+const PREMIUM_SHARE = 0.1;
+/** Quotes on either side that one is held against. */
+const NEIGHBOURS = 2;
 /** Points that a smile to judge by must rest on before doubtful ones are set aside. */
 const LEAST_TRUSTED = 7;
 
@@ -37,14 +42,14 @@ export function markStale(
   let points: SmilePoint[] = [];
   for (let round = 0; round < 2 * slice.strikes.length; round++) {
     if (!forward) {
-      forward = sliceForward(slice, verdicts, { ...o, nearby });
+      forward = o.jointForward ?? sliceForward(slice, verdicts, { ...o, nearby });
       if (forward.source === 'parity') nearby = forward;
       markBelowIntrinsic(slice, verdicts, forward, o.restored);
-      points = outOfTheMoneyPoints(slice, verdicts, forward);
+      points = tellingPoints(slice, verdicts, forward, o.premium);
     }
     const robust = smileToJudgeBy(slice, points, { forward, near });
     near = robust?.parameters;
-    const worst = robust ? worstStale(slice, verdicts, { forward, robust, restored: o.restored }) : [];
+    const worst = robust ? worstStale(slice, verdicts, { forward, robust, ...o }) : [];
     if (worst.length === 0) return isForwardFinal ? { forward, points, nearby, near } : { nearby, near };
     for (const { side, index } of worst) verdicts[side][index] = 'stale';
     // Quotes that the forward does not rest on change it little: once, at the end, for all of them.
@@ -80,9 +85,9 @@ interface StaleQuote {
 function worstStale(
   slice: Slice,
   verdicts: Verdicts,
-  o: { forward: SliceForward; robust: RobustSmile; restored: RestoredQuote[] | undefined },
+  o: { forward: SliceForward; robust: RobustSmile } & Pick<ImplySliceOptions, 'restored' | 'premium'>,
 ): StaleQuote[] {
-  const { forward, robust, restored } = o;
+  const { forward, robust, restored, premium } = o;
   const theory = theoryOf(slice, forward, robust.smile);
   const onForward = new Set(forward.strikesUsed);
   const found: (StaleQuote & { excess: number })[] = [];
@@ -90,21 +95,41 @@ function worstStale(
   for (const side of ['call', 'put'] as const) {
     const { bid, ask } = sideQuotes(slice, side);
     const { price, vega } = theory[side];
-    for (let i = 0; i < slice.strikes.length; i++) {
+    // Of each quote, in units of its limit; NaN of one that is not looked at.
+    const misses = slice.strikes.map((strike, i) => {
       const verdict = verdicts[side][i];
       // In the money, a stale quote shows most often as one below its intrinsic value.
-      if (verdict !== undefined && verdict !== 'below-intrinsic') continue;
-      const strike = slice.strikes[i];
-      const miss = Math.abs(0.5 * (bid[i] + ask[i]) - price[i]);
+      if (verdict !== undefined && verdict !== 'below-intrinsic') return NaN;
       const halfWidth = 0.5 * (ask[i] - bid[i]);
-      const limit = STALE_HALF_WIDTHS * halfWidth + STALE_DEVIATIONS * robust.scale * vega[i];
-      const excess = miss / Math.max(limit, 1e-12 * strike);
-      if (!(excess > 1) || isRestored(restored, side, strike)) continue;
+      const taken = premium ? PREMIUM_SHARE * premium[side][i] : 0;
+      const limit = STALE_HALF_WIDTHS * halfWidth + STALE_DEVIATIONS * robust.scale * vega[i] + taken;
+      return (0.5 * (bid[i] + ask[i]) - price[i]) / Math.max(limit, 1e-12 * strike);
+    });
+    misses.forEach((miss, i) => {
+      const excess = Math.min(Math.abs(miss), Math.abs(miss - aroundOf(misses, i)));
+      const strike = slice.strikes[i];
+      if (!(excess > 1) || isRestored(restored, side, strike)) return;
       found.push({ side, index: i, isOnForward: onForward.has(strike), excess });
       most = Math.max(most, excess);
-    }
+    });
   }
   return found.filter((q) => q.excess >= WITH_THE_WORST * most);
+}
+
+/**
+ * What the quotes beside one miss by, the middle of up to two on either side: where all of them miss alike it is the smile that is
+ * wrong there. 0 without any.
+ */
+function aroundOf(misses: Float64Array, i: number): number {
+  const around: number[] = [];
+  for (const step of [-1, 1]) {
+    for (let j = i + step, taken = 0; taken < NEIGHBOURS && j >= 0 && j < misses.length; j += step) {
+      if (Number.isNaN(misses[j])) continue;
+      around.push(misses[j]);
+      taken++;
+    }
+  }
+  return median(around) || 0;
 }
 
 function smileToJudgeBy(

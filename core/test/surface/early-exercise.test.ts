@@ -88,7 +88,6 @@ test.each<[string, Market]>([
           exercise: 'american',
           isFuture: market.isFuture,
           dividends,
-          dividendValue: dividends.reduce((sum, d) => sum + d.amount * Math.exp(-market.rate * d.time), 0),
         },
       ],
     });
@@ -139,7 +138,7 @@ test('whatever few and wild American quotes come, there is a surface and no exce
               putAsk: Float64Array.from(quotes, ([, , , d]) => d),
             },
           ],
-          carries: [{ rate, exercise: 'american', dividends, dividendValue: dividends.length }],
+          carries: [{ rate, exercise: 'american', dividends }],
         });
         expect(expiries[0].forward.forward).toBeGreaterThan(0);
         for (const side of ['call', 'put'] as const) {

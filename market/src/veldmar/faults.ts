@@ -1,5 +1,5 @@
 import type { Side } from '@umwelt/core/pricing';
-import type { RandomSource } from './random.ts';
+import type { RandomSource } from '../random/index.ts';
 
 /** Wrong on purpose, as real feeds are at times. */
 export type FaultKind = 'stale' | 'crossed' | 'zero-bid';

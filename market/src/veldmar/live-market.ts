@@ -7,7 +7,7 @@ import { futuresCurve } from './futures-curve.ts';
 import { DAY_SHARE, type MarketHistory, NIGHT_SHARE, type SimulatedBar } from './market-history.ts';
 import { MarketProcess, type SmileState } from './market-process.ts';
 import { quoteSlice, roundTo } from './quote-slice.ts';
-import { mixSeed } from './random.ts';
+import { mixSeed } from '../random/index.ts';
 import { eventOutcome, SCHEDULED_EVENTS } from './scheduled-events.ts';
 import { nextSession, TODAY, TODAY_DAY } from './sessions.ts';
 import { listedIndex, UNIVERSE } from './universe.ts';

@@ -1,7 +1,7 @@
 import { CLOSE_MINUTE, dateText, dayOf, instantAt, minuteOf, OPEN_MINUTE } from './civil-day.ts';
 import { dividendsOf } from './dividends.ts';
 import { MarketProcess, type SmileState } from './market-process.ts';
-import { mixSeed, type RandomSource, randomSource } from './random.ts';
+import { mixSeed, type RandomSource, randomSource } from '../random/index.ts';
 import { eventOutcome, SCHEDULED_EVENTS } from './scheduled-events.ts';
 import { sessionsUpTo, TODAY, TODAY_DAY } from './sessions.ts';
 import { UNIVERSE } from './universe.ts';

@@ -1,5 +1,5 @@
 import type { Script } from './listing.ts';
-import { mixSeed, type RandomSource, randomSource } from './random.ts';
+import { mixSeed, type RandomSource, randomSource } from '../random/index.ts';
 import { varianceSeason } from './total-variance.ts';
 import { SECTORS, UNIVERSE } from './universe.ts';
 

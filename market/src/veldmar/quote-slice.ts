@@ -7,7 +7,7 @@ import { drawFault, type FaultKind, type InjectedFault, LEAST_TICKS, WRONG_EXPIR
 import { futuresCurve } from './futures-curve.ts';
 import type { Listed } from './listing.ts';
 import type { UnderlyingState } from './market-history.ts';
-import { mixSeed, type RandomSource, randomSource } from './random.ts';
+import { mixSeed, type RandomSource, randomSource } from '../random/index.ts';
 import { curveOn, rateAt } from './rate-curves.ts';
 import { eventVariances } from './scheduled-events.ts';
 import { strikeLadder } from './strike-ladder.ts';

@@ -1,5 +1,5 @@
 import { dayNumber, instantAt, weekdayOf } from './civil-day.ts';
-import { mixSeed, randomSource } from './random.ts';
+import { mixSeed, randomSource } from '../random/index.ts';
 import { nextSession, sessionOnOrBefore } from './sessions.ts';
 import { UNIVERSE } from './universe.ts';
 

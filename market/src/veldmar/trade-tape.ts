@@ -2,7 +2,7 @@ import type { ListedSpread, QuotedSlice, TradedLeg, TradePrint } from '../quote-
 import { listedSpreads } from './listed-spreads.ts';
 import type { Listed } from './listing.ts';
 import { roundTo } from './quote-slice.ts';
-import { mixSeed, type RandomSource, randomSource } from './random.ts';
+import { mixSeed, type RandomSource, randomSource } from '../random/index.ts';
 import { listedIndex } from './universe.ts';
 
 /** Chains of one underlying at one instant, milliseconds since 1970 UTC. */

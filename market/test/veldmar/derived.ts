@@ -39,10 +39,6 @@ export function carryOf(s: SimulatedSlice): CarryInput {
     rate: rateAt(listed.currency, time),
     dividendYield: listed.foreignCurrency === undefined ? 0 : rateAt(listed.foreignCurrency, time),
     dividends,
-    dividendValue: dividends.reduce(
-      (sum, d) => sum + d.amount * Math.exp(-rateAt(listed.currency, d.time) * d.time),
-      0,
-    ),
     exercise: listed.exercise,
     isFuture: listed.model === 'futures',
   };

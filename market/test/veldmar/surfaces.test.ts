@@ -58,7 +58,7 @@ function scoreOf(symbol: string): Score {
           if (faulty.has(i)) return;
           if (verdict !== 'no-bid' && verdict !== 'too-wide') score.clean++;
           if (verdict && isFault(verdict)) score.rejected++;
-          if (verdict || !expiry.smile || expiry.outOfTheMoney[i] !== side) return;
+          if (verdict || !expiry.smile || expiry.telling[i] !== side) return;
           score.fitted++;
           const k = Math.log(s.strikes[i] / expiry.forward.forward);
           const volatility = smileVolatility(expiry.smile.smile, k);

@@ -1,8 +1,8 @@
-import { black76Price, type CashDividend, optionPrice, type Side } from '@umwelt/core/pricing';
-import { USUAL_RATE } from '@umwelt/core/surface';
+import { black76Price, optionPrice, type Side } from '@umwelt/core/pricing';
+import { spotForward, USUAL_RATE } from '@umwelt/core/surface';
 import { calendarYears } from '@umwelt/core/time';
 import type { GatheredSlice } from '../repositories/chain-staging.ts';
-import { type Carry, curveRate, dividendValue } from '../services/derive-stored.ts';
+import { type Carry, curveRate, dividendsWithin } from '../services/derive-stored.ts';
 
 export type MadeQuotes = Record<'callBid' | 'callAsk' | 'putBid' | 'putAsk', number[]>;
 
@@ -56,15 +56,12 @@ function valuer(slice: GatheredSlice, carry: Carry): (side: Side, strike: number
   const rate = carry.curve ? curveRate(carry.curve, timeToExpiry * 365) : USUAL_RATE.rate;
   const dividendYield = carry.foreignCurve ? curveRate(carry.foreignCurve, timeToExpiry * 365) : 0;
   const discountFactor = Math.exp(-rate * timeToExpiry);
+  const dividends = dividendsWithin(carry, instant, expiry);
   if (carry.exercise === 'european') {
-    const spot = price - dividendValue(carry, instant, expiry);
-    const forward = carry.isFuture ? price : spot * Math.exp((rate - dividendYield) * timeToExpiry);
+    const forward = carry.isFuture ? price : spotForward(price, rate - dividendYield, dividends, timeToExpiry);
     return (side, strike, volatility) =>
       black76Price({ side, forward, strike, timeToExpiry, volatility, discountFactor });
   }
-  const dividends = (carry.dividends ?? [])
-    .map((d): CashDividend => ({ time: calendarYears(instant.getTime(), d.instant.getTime()), amount: d.amount }))
-    .filter((d) => d.time > 0 && d.time < timeToExpiry);
   const market = carry.isFuture ? { model: 'futures' as const } : { model: 'spot' as const, dividendYield, dividends };
   return (side, strike, volatility) =>
     optionPrice({ side, exercise: 'american', underlying: price, strike, timeToExpiry, rate, volatility, ...market });

@@ -1,3 +1,4 @@
+import type { CashDividend } from '@umwelt/core/pricing';
 import { type CarryInput, type DatedEvent, deriveSurface, type Slice, type Surface } from '@umwelt/core/surface';
 import { calendarYears } from '@umwelt/core/time';
 import type { AsOfContext } from '../../schema/as-of-context.ts';
@@ -29,15 +30,11 @@ export function curveRate(curve: RateCurve, days: number): number {
   return curve.rates[next - 1] + share * (curve.rates[next] - curve.rates[next - 1]);
 }
 
-/** Value at an instant of the dividends paid up to another, discounted on a curve. */
-export function dividendValue(carry: Carry, from: Date, to: Date): number {
-  let value = 0;
-  for (const { instant, amount } of carry.dividends ?? []) {
-    if (instant <= from || instant > to) continue;
-    const years = calendarYears(from.getTime(), instant.getTime());
-    value += amount * (carry.curve ? Math.exp(-curveRate(carry.curve, years * 365) * years) : 1);
-  }
-  return value;
+/** Dividends paid after an instant and before another, in years from the first. */
+export function dividendsWithin(carry: Carry, from: Date, to: Date): CashDividend[] {
+  return (carry.dividends ?? [])
+    .filter((d) => d.instant > from && d.instant < to)
+    .map((d) => ({ time: calendarYears(from.getTime(), d.instant.getTime()), amount: d.amount }));
 }
 
 function carryOf(row: StoredSlice, time: number, carry: Carry): Partial<CarryInput> {
@@ -46,10 +43,7 @@ function carryOf(row: StoredSlice, time: number, carry: Carry): Partial<CarryInp
     spot: row.underlyingPrice,
     rate: curve && curveRate(curve, time * 365),
     dividendYield: foreignCurve && curveRate(foreignCurve, time * 365),
-    dividendValue: dividendValue(carry, row.instant, row.expiry),
-    dividends: (carry.dividends ?? [])
-      .map((d) => ({ time: calendarYears(row.instant.getTime(), d.instant.getTime()), amount: d.amount }))
-      .filter((d) => d.time > 0 && d.time < time),
+    dividends: dividendsWithin(carry, row.instant, row.expiry),
     exercise,
     isFuture,
   };

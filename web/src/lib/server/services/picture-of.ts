@@ -17,7 +17,7 @@ import type { SessionMeasures } from '../repositories/measures.ts';
 import type { StoredSlice } from '../repositories/slices.ts';
 import type { StoredUnderlying } from '../repositories/underlyings.ts';
 import { TENOR_DAYS } from '../../figures/tenor-days.ts';
-import { type Carry, curveRate, deriveStored, dividendValue, type KnownEvent } from './derive-stored.ts';
+import { type Carry, curveRate, deriveStored, dividendsWithin, type KnownEvent } from './derive-stored.ts';
 import { sessionDate } from './session-date.ts';
 import { standingAmong, withPrice } from './standing-among.ts';
 import type { StoredMoment } from './stored-moments.ts';
@@ -259,9 +259,9 @@ function estimateOrNull(e: FactorEstimate | undefined) {
 
 /** Yield left beside the known cash dividends; null where there are none. */
 function besideDividends(row: StoredSlice, e: SurfaceExpiry, carry: Carry): number | null {
-  const value = dividendValue(carry, row.instant, row.expiry);
-  if (value === 0) return null;
-  return finite(impliedYield(e.forward, { spot: row.underlyingPrice, dividendValue: value }, e.slice.timeToExpiry));
+  const dividends = dividendsWithin(carry, row.instant, row.expiry);
+  if (dividends.length === 0) return null;
+  return finite(impliedYield(e.forward, { spot: row.underlyingPrice, dividends }, e.slice.timeToExpiry));
 }
 
 function exerciseRecord({ exercise }: SurfaceExpiry): ExpiryPicture['exercisedInto'] {

@@ -5,17 +5,24 @@ import { priceVolatilities } from './quote-volatilities.ts';
 import type { Slice } from './slice.ts';
 import type { SliceForward } from './slice-forward.ts';
 import { LEAST_HALF_WIDTH, type SmilePoint } from './smile-points.ts';
+import { type PremiumColumns, tellingSide } from './telling-side.ts';
 
 /**
- * Points of a fit from the out-of-the-money mids alone; bid and ask in volatility by the mid's vega instead of an
- * inversion each, which a smile to work with can bear.
+ * Points of a fit from the mids of each strike's {@link tellingSide} alone; bid and ask in volatility by the mid's vega instead of
+ * an inversion each, which a smile to work with can bear.
+ * @param slice quotes freed of the premium
  */
-export function outOfTheMoneyPoints(slice: Slice, verdicts: Verdicts, f: SliceForward): SmilePoint[] {
+export function tellingPoints(
+  slice: Slice,
+  verdicts: Verdicts,
+  f: Pick<SliceForward, 'forward' | 'discountFactor'>,
+  premium?: PremiumColumns,
+): SmilePoint[] {
   const { strikes, timeToExpiry } = slice;
   const isCall = new Uint8Array(strikes.length);
   const price = new Float64Array(strikes.length);
   for (let i = 0; i < strikes.length; i++) {
-    const side = strikes[i] >= f.forward ? 'call' : 'put';
+    const side = tellingSide(slice, i, f.forward, premium);
     const { bid, ask } = sideQuotes(slice, side);
     isCall[i] = side === 'call' ? 1 : 0;
     price[i] = verdicts[side][i] === undefined ? 0.5 * (bid[i] + ask[i]) : NaN;
@@ -46,14 +53,14 @@ export function outOfTheMoneyPoints(slice: Slice, verdicts: Verdicts, f: SliceFo
 }
 
 /**
- * Points of the fit that counts: the out-of-the-money quote of each strike that has no verdict, bid and ask inverted.
+ * Points of the fit that counts: the telling quote of each strike that has no verdict, bid and ask inverted.
  * @param known points from the mids on this very forward, when there are any
  */
 export function smilePoints(
-  { slice, forward, verdicts }: Pick<ImpliedSlice, 'slice' | 'forward' | 'verdicts'>,
+  { slice, forward, verdicts, premium }: Pick<ImpliedSlice, 'slice' | 'forward' | 'verdicts' | 'premium'>,
   known?: readonly SmilePoint[],
 ): SmilePoint[] {
-  const points = (known ?? outOfTheMoneyPoints(slice, verdicts, forward)).filter(
+  const points = (known ?? tellingPoints(slice, verdicts, forward, premium)).filter(
     (p) => verdicts[p.side][p.index] === undefined,
   );
   const count = points.length;

@@ -1,0 +1,142 @@
+import {
+  type CarryExpiry,
+  discountOf,
+  type ExpiryCarry,
+  forwardOf,
+  gapUnder,
+  pairErrors,
+  premiumUnder,
+  smileOf,
+} from './carry-expiry.ts';
+import { type Estimated, OWN_SHIFT } from './carry-equations.ts';
+import { type CarryGuess, carryUnder } from './carry-guess.ts';
+import { startingForward } from './carry-start.ts';
+import { carrySteps } from './carry-steps.ts';
+import { USUAL_RATE } from './rate-prior.ts';
+import type { PremiumColumns } from './telling-side.ts';
+
+/** Forwards are looked at anew under the course so often before all goes together; they err by so much of themselves and of their premiums. */
+const LOOKS = 2;
+const SEEN = { ofForward: 2e-4, ofPremium: 0.05 };
+/** A dividend that is added must be at least this share of the spot. */
+const LEAST_STEP = 2e-3;
+
+/** Where the estimate starts, for the expiries whose pairs tell something. */
+export interface CarryStart {
+  expiries: CarryExpiry[];
+  guess: CarryGuess;
+  premium: (PremiumColumns | undefined)[];
+}
+
+/** A course of drift and dividends through the forwards one by one, looked at twice; undefined where no pair tells anything. */
+export function startingCourse(all: readonly CarryExpiry[], hasCurve: boolean): CarryStart | undefined {
+  const rate = hasCurve ? 0 : USUAL_RATE.rate;
+  const told = all.flatMap((e) => {
+    const start = startingForward(e, hasCurve ? (e.carry.rate as number) : rate);
+    return start ? [{ e, start }] : [];
+  });
+  if (told.length === 0) return undefined;
+  const expiries = told.map(({ e }) => e);
+  let premium: (PremiumColumns | undefined)[] = told.map(({ start }) => start.premium);
+  let guess = courseOf(
+    expiries,
+    told.map(({ start }) => ({ value: start.forward, error: start.error })),
+    rate,
+  );
+  for (let look = 0; look < LOOKS; look++) {
+    const seen = expiries.flatMap((e, i) => forwardSeen(e, carryUnder(e, guess), premium[i]) ?? []);
+    if (seen.length < expiries.length) break;
+    premium = seen.map((s) => s.premium);
+    guess = courseOf(
+      expiries,
+      seen.map((s) => s.forward),
+      rate,
+    );
+  }
+  return { expiries, guess, premium };
+}
+
+/** A course through forwards, as a guess. @param rate over the curve, or without one */
+function courseOf(expiries: readonly CarryExpiry[], forwards: readonly Estimated[], rate: number): CarryGuess {
+  const times = expiries.map((e) => e.slice.timeToExpiry);
+  const course = carrySteps(
+    expiries.map((e, i) => ({
+      timeToExpiry: times[i],
+      forward: forwards[i].value,
+      error: forwards[i].error,
+      drift: (e.carry.rate ?? 0) + rate - (e.carry.dividendYield ?? 0),
+      dividends: e.carry.dividends ?? [],
+    })),
+    expiries[0].spot,
+  );
+  const dividends = course.steps.map(({ time, amount }) => ({ time, amount, ...gapAround(times, time) }));
+  return { rate, borrow: -course.drift, dividends };
+}
+
+interface SeenForward {
+  forward: Estimated;
+  premium: PremiumColumns;
+}
+
+/** The forward of one expiry by all its pairs, with premiums under a carry; undefined without a usable quote. */
+function forwardSeen(e: CarryExpiry, c: ExpiryCarry, before: PremiumColumns | undefined): SeenForward | undefined {
+  const common = forwardOf(e, c);
+  const discountFactor = discountOf(e, c);
+  const pointed = common > 0 ? smileOf(e, { forward: common, discountFactor }, before) : undefined;
+  if (!pointed) return undefined;
+  const premium = premiumUnder(e, c, pointed, 'slope');
+  const model = gapUnder(e, c, premium);
+  const errors = pairErrors(e, premium);
+  let sum = 0;
+  let weights = 0;
+  let early = 0;
+  e.pairs.index.forEach((i, n) => {
+    const weight = 1 / errors[n] ** 2;
+    sum += weight * (e.pairs.gap[n] - model[n]);
+    early += weight * Math.abs(premium.call[i] - premium.put[i]);
+    weights += weight;
+  });
+  const error = Math.hypot(1 / Math.sqrt(weights), SEEN.ofForward * common, SEEN.ofPremium * (early / weights));
+  return { forward: { value: common + sum / weights / discountFactor, error }, premium };
+}
+
+function gapAround(times: readonly number[], time: number): { from: number; to: number } {
+  const next = times.findIndex((t) => t > time);
+  return { from: next > 0 ? times[next - 1] : 0, to: times[next] };
+}
+
+/** The guess with one more dividend, where the forwards' own shifts ask for one. */
+export function missingStep(
+  expiries: readonly CarryExpiry[],
+  { guess, shifts }: { guess: CarryGuess; shifts: readonly Estimated[] },
+  spot: number,
+): CarryGuess | undefined {
+  const course = carrySteps(
+    expiries.flatMap((e, i) => {
+      const c = carryUnder(e, guess);
+      const forward = forwardOf(e, c);
+      const { value, error } = shifts[i];
+      if (!(error < Infinity)) return [];
+      return [
+        {
+          timeToExpiry: e.slice.timeToExpiry,
+          forward: forward + value,
+          error: Math.hypot(error, 2 * OWN_SHIFT * forward),
+          drift: c.rate - c.dividendYield,
+          dividends: c.dividends,
+        },
+      ];
+    }),
+    spot,
+  );
+  const times = expiries.map((e) => e.slice.timeToExpiry);
+  const added = course.steps
+    .map(({ time, amount }) => ({ time, amount, ...gapAround(times, time) }))
+    .filter((d) => !guess.dividends.some((known) => known.from === d.from) && d.amount > LEAST_STEP * spot);
+  if (added.length === 0) return undefined;
+  return {
+    ...guess,
+    borrow: guess.borrow - course.drift,
+    dividends: [...guess.dividends, ...added].sort((a, b) => a.time - b.time),
+  };
+}

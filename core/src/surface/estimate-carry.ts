@@ -1,0 +1,183 @@
+import { median } from '../math/index.ts';
+import { startingCourse, missingStep } from './carry-course.ts';
+import { type Estimated, movedGuess, OWN_SHIFT } from './carry-equations.ts';
+import { type CarryExpiry, type ExpiryCarry, forwardOf } from './carry-expiry.ts';
+import { carryUnder, type UnknownDividend, unknownsOf } from './carry-guess.ts';
+import { type CarryScale, settleCarry, type SettledCarry, stands } from './settle-carry.ts';
+import type { PremiumColumns } from './telling-side.ts';
+
+/** A dividend that the quotes imply. */
+export interface ImpliedDividend {
+  amount: Estimated;
+  /** Years */
+  time: Estimated;
+  /** The expiries between which it lies, in years */
+  from: number;
+  to: number;
+}
+
+/** What an expiry has under the estimate. */
+export interface ExpiryEstimate {
+  carry: ExpiryCarry;
+  rate: Estimated;
+  /** Of its own pairs and the common course; undefined of an expiry whose pairs tell nothing */
+  own?: OwnEstimate;
+}
+
+/** What the pairs of an expiry make of the common course. */
+export interface OwnEstimate {
+  forward: Estimated;
+  premium: PremiumColumns;
+  strikesUsed: number[];
+  /** Pairs that contradict the others */
+  strikesLeftOut: number[];
+}
+
+/** Carry of a spot that its American options imply together. */
+export interface CarryEstimate {
+  /** Over the curve where there is one, per year */
+  rate: Estimated;
+  hasCurve: boolean;
+  /** Yield or cost to borrow over the known yield, per year */
+  borrow: Estimated;
+  /** Rate less borrow, which quotes of few days tell better than either */
+  drift: Estimated;
+  dividends: ImpliedDividend[];
+  /** One an expiry, in their order */
+  expiries: ExpiryEstimate[];
+}
+
+/** The last dividend is doubted below so many deviations, this late in its gap; it has to pay so much in the sum of squares. */
+const DOUBTFUL = 9;
+const LATE = 0.7;
+const PAYS = 16;
+const MOST_RESTARTS = 3;
+/** Share of the premiums that a forward errs by. */
+const PREMIUM_SHARE = 0.01;
+
+/**
+ * Rate, borrow and dividends that American options of a share imply together over their expiries. Forwards near the money one by
+ * one give a course of drift and dividends; all unknowns then go by Gauss-Newton with what is known before, against call
+ * less put at every strike, early exercise computed under the same carry, and the smile fitted anew each round. Each forward
+ * may lie a little beside the common course.
+ * @param expiries ascending in time, at least one
+ * @returns undefined where no pair tells anything
+ */
+export function estimateCarry(expiries: readonly CarryExpiry[]): CarryEstimate | undefined {
+  const scale: CarryScale = {
+    spot: expiries[0].spot,
+    hasCurve: expiries.every((e) => e.carry.rate !== undefined),
+  };
+  const start = startingCourse(expiries, scale.hasCurve);
+  if (!start) return undefined;
+  const told = start.expiries;
+  let { guess, premium } = start;
+  let best: SettledCarry | undefined;
+  for (let restart = 0; restart <= MOST_RESTARTS; restart++) {
+    const settled = settleCarry(told, guess, premium, scale);
+    if (!settled || (best && best.objective - settled.objective < PAYS)) break;
+    best = withoutDoubtful(told, settled, scale);
+    const more = missingStep(told, best, scale.spot);
+    if (!more) break;
+    ({ premium } = settled);
+    guess = more;
+  }
+  return best && summary(expiries, told, best, scale);
+}
+
+/**
+ * The estimate without its last dividend, where that is as good: late in the last gap a dividend looks like a rate and a borrow that
+ * are both a little off, and no expiry after it tells them apart.
+ */
+function withoutDoubtful(expiries: readonly CarryExpiry[], state: SettledCarry, o: CarryScale): SettledCarry {
+  const { guess, covariance } = state;
+  const last = guess.dividends.length - 1;
+  const doubted = guess.dividends[last] as UnknownDividend | undefined;
+  if (!doubted || doubted.to !== expiries[expiries.length - 1].slice.timeToExpiry) return state;
+  const isLate = doubted.time > doubted.from + LATE * (doubted.to - doubted.from);
+  if (!isLate || stands(guess, covariance, o.spot)[last] > DOUBTFUL) return state;
+  const dividends = guess.dividends.slice(0, last);
+  const without = settleCarry(expiries, { ...guess, dividends }, state.premium, o);
+  return without && without.objective < state.objective + PAYS ? without : state;
+}
+
+function summary(
+  all: readonly CarryExpiry[],
+  told: readonly CarryExpiry[],
+  state: SettledCarry,
+  o: CarryScale,
+): CarryEstimate {
+  const { guess, covariance, shifts, premium } = state;
+  const unknowns = unknownsOf(guess, o);
+  const size = unknowns.length;
+  // Pairs that scatter more than they say tell less; less, no more.
+  const scale = Math.max(1, state.scatter);
+  const variance = (of: ArrayLike<number>) => {
+    let sum = 0;
+    for (let a = 0; a < size; a++) for (let b = 0; b < size; b++) sum += of[a] * covariance[a * size + b] * of[b];
+    return scale * sum;
+  };
+  const unit = (...ones: [number, number][]) => {
+    const out = new Float64Array(size);
+    for (const [a, value] of ones) out[a] = value;
+    return out;
+  };
+  const errorOf = (...ones: [number, number][]) => Math.sqrt(variance(unit(...ones)));
+  const count = guess.dividends.length;
+  const own = ownDeviation(
+    told.map((e) => forwardOf(e, carryUnder(e, guess))),
+    shifts,
+  );
+  return {
+    rate: { value: guess.rate, error: errorOf([0, 1]) },
+    hasCurve: o.hasCurve,
+    borrow: { value: guess.borrow, error: errorOf([1, 1]) },
+    drift: { value: guess.rate - guess.borrow, error: errorOf([0, 1], [1, -1]) },
+    dividends: guess.dividends.map(({ amount, time, from, to }, n) => ({
+      amount: { value: amount, error: errorOf([2 + n, 1]) },
+      time: { value: time, error: errorOf([2 + count + n, 1]) },
+      from,
+      to,
+    })),
+    expiries: all.map((e): ExpiryEstimate => {
+      const carry = carryUnder(e, guess);
+      const rate = { value: carry.rate, error: errorOf([0, 1]) };
+      const i = told.indexOf(e);
+      return i < 0 ? { carry, rate } : { carry, rate, own: ownEstimate(e, i) };
+    }),
+  };
+
+  /** The common course with the expiry's own deviation from it, and its own pairs. */
+  function ownEstimate(e: CarryExpiry, i: number): OwnEstimate {
+    const common = forwardOf(e, carryUnder(e, guess));
+    const slopes = unknowns.map(({ step, after }, a) => {
+      if (after >= e.slice.timeToExpiry) return 0;
+      const { guess: moved, taken } = movedGuess(guess, a, step);
+      return (forwardOf(e, carryUnder(e, moved)) - common) / taken;
+    });
+    const byCourse = variance(slopes) + (own * common) ** 2;
+    const byPairs = scale * shifts[i].error ** 2;
+    const share = byPairs < Infinity ? byCourse / (byCourse + byPairs) : 0;
+    const early = median(Float64Array.from(e.pairs.index, (n) => premium[i].call[n] + premium[i].put[n])) || 0;
+    return {
+      forward: {
+        value: common + share * shifts[i].value,
+        error: Math.hypot(Math.sqrt(byCourse * (1 - share)), OWN_SHIFT * common, PREMIUM_SHARE * early),
+      },
+      premium: premium[i],
+      strikesUsed: strikesOf(e, (n) => !state.contradicting[i][n]),
+      strikesLeftOut: strikesOf(e, (n) => state.contradicting[i][n]),
+    };
+  }
+}
+
+function strikesOf({ pairs, slice }: CarryExpiry, isMeant: (pair: number) => boolean): number[] {
+  return pairs.index.filter((_, n) => isMeant(n)).map((i) => slice.strikes[i]);
+}
+
+/** How far forwards lie beside the common course, as a share of themselves: as their shifts scatter, but at least a little. */
+function ownDeviation(forwards: readonly number[], shifts: readonly Estimated[]): number {
+  const excess = shifts.map(({ value, error }, i) => (value * value - error * error) / forwards[i] ** 2);
+  // Of a normal law the median of the square is 0.455 of its mean.
+  return Math.max(OWN_SHIFT, Math.sqrt(Math.max(0, median(Float64Array.from(excess)) / 0.455)) || 0);
+}

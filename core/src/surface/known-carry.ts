@@ -1,0 +1,74 @@
+import {
+  type CarryExpiry,
+  type ExpiryCarry,
+  forwardOf,
+  gapUnder,
+  pairErrors,
+  premiumUnder,
+  smileOf,
+} from './carry-expiry.ts';
+
+/** Floors of a forward's deviation from the known carry: so much of itself, and of the premiums at the money. */
+const FLOOR = { ofForward: 1e-4, ofPremium: 0.03 };
+/** The known carry serves while no forward is off by more deviations than the first, and all by less than the second rms. */
+const MOST_OFF = 3.5;
+const MOST_RMS = 1.8;
+
+/**
+ * Whether call less put of every expiry is what the known rate, yield and dividends make it, early exercise included; then
+ * nothing has to be inferred.
+ * @param expiries American options on a spot
+ */
+export function knownCarryServes(expiries: readonly CarryExpiry[]): boolean {
+  let squares = 0;
+  let count = 0;
+  for (const e of expiries) {
+    const off = deviationsOff(e);
+    if (off === undefined) continue;
+    if (!(Math.abs(off) < MOST_OFF)) return false;
+    squares += off * off;
+    count++;
+  }
+  return Math.sqrt(squares / Math.max(1, count)) < MOST_RMS;
+}
+
+/** By how many deviations parity puts the forward beside the known one; NaN without known rate, undefined without pairs. */
+function deviationsOff(e: CarryExpiry): number | undefined {
+  const { rate, dividendYield = 0, dividends = [] } = e.carry;
+  if (e.pairs.index.length === 0) return undefined;
+  if (rate === undefined) return NaN;
+  const carry: ExpiryCarry = { rate, dividendYield, dividends };
+  const forward = forwardOf(e, carry);
+  const discountFactor = Math.exp(-rate * e.slice.timeToExpiry);
+  if (!(forward > 0)) return NaN;
+  const f = { forward, discountFactor };
+  const raw = smileOf(e, f);
+  if (!raw) return undefined;
+  const rough = premiumUnder(e, carry, raw, 'rough');
+  const smile = smileOf(e, f, rough, raw);
+  if (!smile) return undefined;
+  const premium = premiumUnder(e, carry, smile, 'fine');
+  const model = gapUnder(e, carry, premium);
+  const errors = pairErrors(e, premium);
+  let sum = 0;
+  let weights = 0;
+  let nearest = Infinity;
+  let atMoney = 0;
+  e.pairs.index.forEach((i, n) => {
+    const weight = 1 / errors[n] ** 2;
+    sum += weight * (e.pairs.gap[n] - model[n]);
+    weights += weight;
+    const distance = Math.abs(e.slice.strikes[i] - forward);
+    if (distance < nearest) {
+      nearest = distance;
+      atMoney = premium.call[i] + premium.put[i];
+    }
+  });
+  const shift = sum / weights / discountFactor;
+  const error = Math.hypot(
+    1 / Math.sqrt(weights) / discountFactor,
+    FLOOR.ofForward * forward,
+    FLOOR.ofPremium * atMoney,
+  );
+  return shift / error;
+}

@@ -1,0 +1,111 @@
+import { solveLinear } from '../math/index.ts';
+import { type CarryEquations, derivatives, inverse, normalEquations } from './carry-equations.ts';
+import { type CarryExpiry, discountOf, forwardOf, type PointedSmile, premiumUnder, smileOf } from './carry-expiry.ts';
+import { type CarryGuess, carryUnder, guessOf, numbersOf, unknownsOf } from './carry-guess.ts';
+import type { PremiumColumns } from './telling-side.ts';
+
+const MOST_ITERATIONS = 12;
+/** The estimate is settled when no number moves by more than this share of its deviation. */
+const SETTLED = 0.2;
+/** ... or, where none moves by more than one, when the sum of squares changes by less than this. */
+const NEGLIGIBLE_GAIN = 0.5;
+/** From this round on the numbers are near enough to tell pairs that contradict. */
+const TRUSTING_ROUNDS = 2;
+/** A dividend stays while it stands so many deviations above nothing, so much of the spot included. */
+const STANDS = 4;
+const AMOUNT_FLOOR = 5e-4;
+
+/** What the unknowns are measured by. */
+export interface CarryScale {
+  spot: number;
+  hasCurve: boolean;
+}
+
+/** An iterate: a guess with what all pairs say at it. */
+export interface SettledCarry extends CarryEquations {
+  guess: CarryGuess;
+  covariance: Float64Array;
+  premium: PremiumColumns[];
+}
+
+/** Gauss-Newton from a guess; the best iterate, without the dividends that come out as nothing. */
+export function settleCarry(
+  expiries: readonly CarryExpiry[],
+  start: CarryGuess,
+  before: readonly (PremiumColumns | undefined)[],
+  o: CarryScale,
+): SettledCarry | undefined {
+  let guess = start;
+  let unknowns = unknownsOf(guess, o);
+  let jacobian: Float64Array[][] | undefined;
+  let premium = before.slice();
+  let pointed: (PointedSmile | undefined)[] = expiries.map(() => undefined);
+  let best: SettledCarry | undefined;
+  let objective = Infinity;
+  for (let round = 0; round < MOST_ITERATIONS; round++) {
+    const carries = expiries.map((e) => carryUnder(e, guess));
+    const smiles: PointedSmile[] = [];
+    for (const [i, e] of expiries.entries()) {
+      const f = { forward: forwardOf(e, carries[i]), discountFactor: discountOf(e, carries[i]) };
+      if (!(f.forward > 0)) return best;
+      const smile = smileOf(e, f, premium[i], pointed[i]);
+      if (!smile) return best;
+      smiles.push(smile);
+    }
+    pointed = smiles;
+    const now = expiries.map((e, i) => premiumUnder(e, carries[i], smiles[i], 'fine'));
+    premium = now;
+    jacobian ??= expiries.map((e, i) => derivatives(e, { guess, unknowns, pointed: smiles[i] }));
+    const equations = normalEquations(expiries, carries, now, {
+      jacobian,
+      unknowns,
+      guess,
+      isRobust: round >= TRUSTING_ROUNDS,
+    });
+    const size = unknowns.length;
+    const step = Float64Array.from(equations.right);
+    if (!solveLinear(Float64Array.from(equations.normal), step)) return best;
+    const covariance = inverse(equations.normal, size);
+    if (!covariance) return best;
+    const isFair = round >= TRUSTING_ROUNDS;
+    if (
+      isFair &&
+      (!best || best.guess.dividends.length !== guess.dividends.length || equations.objective < best.objective)
+    ) {
+      best = { guess, covariance, premium: now, ...equations };
+    }
+    const numbers = numbersOf(guess).map((v, a) => v + step[a]);
+    const moved = Math.max(...Array.from(step, (v, a) => Math.abs(v) / Math.sqrt(covariance[a * size + a])));
+    const next = guessOf(numbers, guess);
+    const weak = weakest(next, covariance, o.spot);
+    if (weak !== undefined && round < MOST_ITERATIONS - TRUSTING_ROUNDS - 1) {
+      const count = guess.dividends.length;
+      guess = { ...next, dividends: next.dividends.filter((_, n) => n !== weak) };
+      unknowns = unknownsOf(guess, o);
+      jacobian = jacobian.map((columns) => columns.filter((_, a) => a !== 2 + weak && a !== 2 + count + weak));
+      best = undefined;
+      continue;
+    }
+    const gain = objective - equations.objective;
+    if (isFair && (moved < SETTLED || (moved < 1 && Math.abs(gain) < NEGLIGIBLE_GAIN))) break;
+    objective = equations.objective;
+    guess = next;
+  }
+  return best;
+}
+
+/** The dividend that stands least above nothing, when it does not stand enough. */
+function weakest(guess: CarryGuess, covariance: Float64Array, spot: number): number | undefined {
+  const all = stands(guess, covariance, spot);
+  const least = Math.min(...all);
+  return least < STANDS ? all.indexOf(least) : undefined;
+}
+
+/** By how many deviations every dividend stands above nothing. */
+export function stands({ dividends }: CarryGuess, covariance: Float64Array, spot: number): number[] {
+  const size = 2 + 2 * dividends.length;
+  return dividends.map(({ amount }, n) => {
+    const variance = covariance[(2 + n) * size + 2 + n];
+    return amount / Math.hypot(Math.sqrt(variance), AMOUNT_FLOOR * spot);
+  });
+}

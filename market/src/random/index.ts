@@ -1,0 +1,1 @@
+export { type RandomSource, mixSeed, randomSource } from './random.ts';
