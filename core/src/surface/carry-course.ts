@@ -1,3 +1,4 @@
+import { median } from '../math/index.ts';
 import {
   type CarryExpiry,
   discountOf,
@@ -11,13 +12,16 @@ import {
 import { type Estimated, OWN_SHIFT } from './carry-equations.ts';
 import { type CarryGuess, carryUnder } from './carry-guess.ts';
 import { startingForward } from './carry-start.ts';
-import { carrySteps } from './carry-steps.ts';
+import { carrySteps, ORDINARY_DRIFT, USUAL_DRIFT } from './carry-steps.ts';
 import { USUAL_RATE } from './rate-prior.ts';
+import { robustMean } from './robust-mean.ts';
 import type { PremiumColumns } from './telling-side.ts';
 
 /** Forwards are looked at anew under the course so often before all goes together; they err by so much of themselves and of their premiums. */
 const LOOKS = 2;
 const SEEN = { ofForward: 2e-4, ofPremium: 0.05 };
+/** Squares of deviations that one pair may add: a wrong one decides nothing. */
+const MOST_SCATTER = 16;
 /** A dividend that is added must be at least this share of the spot. */
 const LEAST_STEP = 2e-3;
 
@@ -37,27 +41,50 @@ export function startingCourse(all: readonly CarryExpiry[], hasCurve: boolean): 
   });
   if (told.length === 0) return undefined;
   const expiries = told.map(({ e }) => e);
-  let premium: (PremiumColumns | undefined)[] = told.map(({ start }) => start.premium);
-  let guess = courseOf(
-    expiries,
-    told.map(({ start }) => ({ value: start.forward, error: start.error })),
-    rate,
-  );
+  const premium = told.map(({ start }) => start.premium);
+  const forwards = told.map(({ start }): Estimated => ({ value: start.forward, error: start.error }));
+  const free = lookedAt(expiries, { forwards, premium }, rate, USUAL_DRIFT);
+  // A yield and dividends at even intervals make the same forwards; early exercise tells them apart.
+  if (Math.abs(free.guess.borrow) < 2 * ORDINARY_DRIFT) return { expiries, ...free };
+  const ordinary = lookedAt(expiries, { forwards, premium }, rate, ORDINARY_DRIFT);
+  const isBetter = ordinary.guess.dividends.length > 0 && ordinary.scatter < free.scatter;
+  return { expiries, ...(isBetter ? ordinary : free) };
+}
+
+interface CourseLook {
+  guess: CarryGuess;
+  premium: (PremiumColumns | undefined)[];
+  /** Squares of what the pairs miss under the course, each forward's shift apart */
+  scatter: number;
+}
+
+/** A course through forwards, which are looked at anew under it. */
+function lookedAt(
+  expiries: readonly CarryExpiry[],
+  start: { forwards: Estimated[]; premium: (PremiumColumns | undefined)[] },
+  rate: number,
+  usualDrift: number,
+): CourseLook {
+  let { forwards, premium } = start;
+  let guess = courseOf(expiries, forwards, { rate, usualDrift });
+  let scatter = Infinity;
   for (let look = 0; look < LOOKS; look++) {
     const seen = expiries.flatMap((e, i) => forwardSeen(e, carryUnder(e, guess), premium[i]) ?? []);
     if (seen.length < expiries.length) break;
     premium = seen.map((s) => s.premium);
-    guess = courseOf(
-      expiries,
-      seen.map((s) => s.forward),
-      rate,
-    );
+    forwards = seen.map((s) => s.forward);
+    scatter = seen.reduce((sum, s) => sum + s.scatter, 0);
+    guess = courseOf(expiries, forwards, { rate, usualDrift });
   }
-  return { expiries, guess, premium };
+  return { guess, premium, scatter };
 }
 
-/** A course through forwards, as a guess. @param rate over the curve, or without one */
-function courseOf(expiries: readonly CarryExpiry[], forwards: readonly Estimated[], rate: number): CarryGuess {
+/** A course through forwards, as a guess. @param o.rate over the curve, or without one */
+function courseOf(
+  expiries: readonly CarryExpiry[],
+  forwards: readonly Estimated[],
+  { rate, usualDrift }: { rate: number; usualDrift: number },
+): CarryGuess {
   const times = expiries.map((e) => e.slice.timeToExpiry);
   const course = carrySteps(
     expiries.map((e, i) => ({
@@ -68,6 +95,7 @@ function courseOf(expiries: readonly CarryExpiry[], forwards: readonly Estimated
       dividends: e.carry.dividends ?? [],
     })),
     expiries[0].spot,
+    usualDrift,
   );
   const dividends = course.steps.map(({ time, amount }) => ({ time, amount, ...gapAround(times, time) }));
   return { rate, borrow: -course.drift, dividends };
@@ -75,6 +103,7 @@ function courseOf(expiries: readonly CarryExpiry[], forwards: readonly Estimated
 
 interface SeenForward {
   forward: Estimated;
+  scatter: number;
   premium: PremiumColumns;
 }
 
@@ -87,17 +116,14 @@ function forwardSeen(e: CarryExpiry, c: ExpiryCarry, before: PremiumColumns | un
   const premium = premiumUnder(e, c, pointed, 'slope');
   const model = gapUnder(e, c, premium);
   const errors = pairErrors(e, premium);
-  let sum = 0;
-  let weights = 0;
-  let early = 0;
-  e.pairs.index.forEach((i, n) => {
-    const weight = 1 / errors[n] ** 2;
-    sum += weight * (e.pairs.gap[n] - model[n]);
-    early += weight * Math.abs(premium.call[i] - premium.put[i]);
-    weights += weight;
-  });
-  const error = Math.hypot(1 / Math.sqrt(weights), SEEN.ofForward * common, SEEN.ofPremium * (early / weights));
-  return { forward: { value: common + sum / weights / discountFactor, error }, premium };
+  // A shift of the forward moves every gap alike.
+  const misses = model.map((v, n) => e.pairs.gap[n] - v);
+  const { mean, weights } = robustMean(misses, errors);
+  const early = median(Float64Array.from(e.pairs.index, (i) => Math.abs(premium.call[i] - premium.put[i])));
+  const error = Math.hypot(1 / Math.sqrt(weights), SEEN.ofForward * common, SEEN.ofPremium * early);
+  if (!Number.isFinite(mean)) return undefined;
+  const scatter = misses.reduce((sum, miss, n) => sum + Math.min(((miss - mean) / errors[n]) ** 2, MOST_SCATTER), 0);
+  return { forward: { value: common + mean / discountFactor, error }, premium, scatter };
 }
 
 function gapAround(times: readonly number[], time: number): { from: number; to: number } {

@@ -32,6 +32,8 @@ export interface CarryEquations {
   objective: number;
   /** Own shift of each forward that its pairs ask for, with its deviation */
   shifts: Estimated[];
+  /** How that shift changes with every unknown, an expiry at a time */
+  shiftSlopes: Float64Array[];
   /** Whether a pair of an expiry contradicts the others */
   contradicting: boolean[][];
   /** Squares of the pairs in units of their errors, per pair */
@@ -81,6 +83,7 @@ export function normalEquations(
   const normal = new Float64Array(size * size);
   const right = new Float64Array(size);
   const shifts: Estimated[] = [];
+  const shiftSlopes: Float64Array[] = [];
   const contradicting: boolean[][] = [];
   let objective = 0;
   let count = 0;
@@ -120,6 +123,7 @@ export function normalEquations(
       right[a] -= factor * shiftMiss * byShift[a];
       for (let b = 0; b < size; b++) normal[a * size + b] -= factor * byShift[a] * byShift[b];
     }
+    shiftSlopes.push(byShift.map((v) => -v / shiftSquares || 0));
     shifts.push({
       value: shiftMiss / shiftSquares || 0,
       error: shiftSquares > 0 ? 1 / Math.sqrt(shiftSquares) : Infinity,
@@ -132,7 +136,7 @@ export function normalEquations(
     right[a] -= off / deviation ** 2;
     objective += (off / deviation) ** 2;
   });
-  return { normal, right, objective, shifts, contradicting, scatter: squares / Math.max(1, count - size) };
+  return { normal, right, objective, shifts, shiftSlopes, contradicting, scatter: squares / Math.max(1, count - size) };
 }
 
 /** Inverse of a symmetric matrix, row-major; undefined of a singular one. */

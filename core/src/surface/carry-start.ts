@@ -1,4 +1,5 @@
 import { type CarryExpiry, premiumUnder, smileOf } from './carry-expiry.ts';
+import { robustMean } from './robust-mean.ts';
 import type { PremiumColumns } from './telling-side.ts';
 
 /** Forward of one expiry by its own pairs near the money, with its deviation. */
@@ -14,7 +15,7 @@ const ROUGH_VOLATILITY = 0.25;
 const REACH = 0.6;
 const ROUNDS = 3;
 /** Premiums under a yield are rough: the forward errs by so much of the spot, and by so much of what they differ by at the money. */
-const ERROR = { ofSpot: 0.0005, ofPremium: 0.25 };
+const ERROR = { least: 1e-4, ofSpot: 0.0005, ofPremium: 0.25 };
 
 /**
  * The forward by parity near the money, on a known discount factor, with premiums under the yield that the forward itself has;
@@ -30,19 +31,19 @@ export function startingForward(e: CarryExpiry, rate: number): StartingForward |
   let premium: PremiumColumns | undefined;
   let error = Infinity;
   for (let round = 0; round < ROUNDS; round++) {
-    let sum = 0;
-    let weights = 0;
-    pairs.index.forEach((i, n) => {
-      const x = Math.log(strikes[i] / forward) / (ROUGH_VOLATILITY * Math.sqrt(timeToExpiry)) / REACH;
-      const weight = Math.exp(-0.5 * x * x) / Math.max(pairs.width[n], 1e-5 * spot) ** 2;
+    const around = forward;
+    const values = Float64Array.from(pairs.index, (i, n) => {
       const early = premium ? premium.call[i] - premium.put[i] : 0;
-      sum += weight * ((pairs.gap[n] - early) / discountFactor + strikes[i]);
-      weights += weight;
+      return (pairs.gap[n] - early) / discountFactor + strikes[i];
     });
-    if (!(weights > 0)) return undefined;
-    const next = sum / weights;
-    if (!(next > 0)) return undefined;
-    forward = next;
+    const errors = Float64Array.from(pairs.index, (_, n) => Math.max(pairs.width[n], ERROR.least * spot));
+    const { mean, weights } = robustMean(values, errors, (n) => {
+      const deviation = ROUGH_VOLATILITY * Math.sqrt(timeToExpiry);
+      const x = Math.log(strikes[pairs.index[n]] / around) / deviation / REACH;
+      return Math.exp(-0.5 * x * x);
+    });
+    if (!(mean > 0)) return undefined;
+    forward = mean;
     error = 1 / Math.sqrt(weights);
     if (round === ROUNDS - 1) break;
     const pointed = smileOf(e, { forward, discountFactor }, premium);

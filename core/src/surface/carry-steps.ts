@@ -18,8 +18,10 @@ export interface CarrySteps {
   steps: CashDividend[];
 }
 
-/** Drift beside the known one is usually below so much a year, and a dividend below so much of the spot. */
+/** Drift beside the known one is usually below so much a year, and a dividend below so much of the spot ... */
 export const USUAL_DRIFT = 0.2;
+/** ... and of a share that can be borrowed and financed as others it is hardly any. */
+export const ORDINARY_DRIFT = 0.003;
 export const USUAL_DIVIDEND = 0.03;
 /** A dividend is taken while it makes the sum of squared deviations fall by more than this: four deviations. */
 const PAYS = 16;
@@ -31,22 +33,19 @@ const ROUNDS = 3;
  * Drift and dividends that forwards by expiry ask for: one candidate a gap between expiries, in its middle, taken one at a time
  * while it pays.
  * @param observed ascending in time, not empty
+ * @param usualDrift what drift is taken to be below: with little of it, dividends explain the forwards
  */
-export function carrySteps(observed: readonly StepObservation[], spot: number): CarrySteps {
+export function carrySteps(observed: readonly StepObservation[], spot: number, usualDrift = USUAL_DRIFT): CarrySteps {
   const times = observed.map((o) => o.timeToExpiry);
   const candidates = times.map((time, i) => 0.5 * (time + (i > 0 ? times[i - 1] : 0)));
   let chosen: number[] = [];
-  let best = fitted(observed, spot, []);
+  let best = fitted(observed, spot, { times: [], usualDrift });
   while (chosen.length < MOST_STEPS) {
     let next = best;
     let pick = -1;
     for (let c = 0; c < candidates.length; c++) {
       if (chosen.includes(c)) continue;
-      const tried = fitted(
-        observed,
-        spot,
-        [...chosen, c].map((n) => candidates[n]),
-      );
+      const tried = fitted(observed, spot, { times: [...chosen, c].map((n) => candidates[n]), usualDrift });
       if (tried.squares < next.squares && tried.steps.every((s) => s.amount > 0)) {
         next = tried;
         pick = c;
@@ -60,10 +59,14 @@ export function carrySteps(observed: readonly StepObservation[], spot: number): 
 }
 
 /** Least squares of drift and amounts at given times. */
-function fitted(observed: readonly StepObservation[], spot: number, times: number[]): CarrySteps & { squares: number } {
+function fitted(
+  observed: readonly StepObservation[],
+  spot: number,
+  { times, usualDrift }: { times: number[]; usualDrift: number },
+): CarrySteps & { squares: number } {
   const size = times.length + 1;
   const x = new Float64Array(size);
-  const deviations = Float64Array.from(x, (_, a) => (a === 0 ? USUAL_DRIFT : USUAL_DIVIDEND * spot));
+  const deviations = Float64Array.from(x, (_, a) => (a === 0 ? usualDrift : USUAL_DIVIDEND * spot));
   const stepsOf = () => times.map((time, n) => ({ time, amount: x[n + 1] }));
   const row = new Float64Array(size);
   for (let round = 0; round < ROUNDS; round++) {
@@ -88,7 +91,7 @@ function fitted(observed: readonly StepObservation[], spot: number, times: numbe
     for (let a = 0; a < size; a++) x[a] += right[a];
   }
   const steps = stepsOf();
-  let squares = (x[0] / USUAL_DRIFT) ** 2;
+  let squares = (x[0] / usualDrift) ** 2;
   for (const o of observed) {
     const forward = spotForward(spot, o.drift + x[0], [...o.dividends, ...steps], o.timeToExpiry);
     squares += ((o.forward - forward) / o.error) ** 2;

@@ -52,8 +52,12 @@ const DOUBTFUL = 9;
 const LATE = 0.7;
 const PAYS = 16;
 const MOST_RESTARTS = 3;
-/** Share of the premiums that a forward errs by. */
+/** Least variance of the pairs in squares of what their widths say. */
+const LEAST_SCATTER = 0.25;
+/** Share of the premiums that a forward errs by ... */
 const PREMIUM_SHARE = 0.01;
+/** ... and by so much more for every quarter beyond one to the expiry before: a long gap may hold more dividends than the one. */
+const SHARE_BY_QUARTER = 0.1;
 
 /**
  * Rate, borrow and dividends that American options of a share imply together over their expiries. Forwards near the money one by
@@ -110,8 +114,8 @@ function summary(
   const { guess, covariance, shifts, premium } = state;
   const unknowns = unknownsOf(guess, o);
   const size = unknowns.length;
-  // Pairs that scatter more than they say tell less; less, no more.
-  const scale = Math.max(1, state.scatter);
+  // Errors are as the pairs scatter, which is mostly less than their widths say; no less than a little of it.
+  const scale = Math.max(LEAST_SCATTER, state.scatter);
   const variance = (of: ArrayLike<number>) => {
     let sum = 0;
     for (let a = 0; a < size; a++) for (let b = 0; b < size; b++) sum += of[a] * covariance[a * size + b] * of[b];
@@ -155,14 +159,19 @@ function summary(
       const { guess: moved, taken } = movedGuess(guess, a, step);
       return (forwardOf(e, carryUnder(e, moved)) - common) / taken;
     });
-    const byCourse = variance(slopes) + (own * common) ** 2;
+    const ownVariance = (own * common) ** 2;
     const byPairs = scale * shifts[i].error ** 2;
-    const share = byPairs < Infinity ? byCourse / (byCourse + byPairs) : 0;
+    const share = byPairs < Infinity ? ownVariance / (ownVariance + byPairs) : 0;
+    // What the course says wrong the expiry's own pairs mend, but for what their premiums take from the course.
+    const mended = slopes.map((slope, a) => slope + share * state.shiftSlopes[i][a]);
+    const deviation = Math.sqrt(variance(mended) + ownVariance * (1 - share));
     const early = median(Float64Array.from(e.pairs.index, (n) => premium[i].call[n] + premium[i].put[n])) || 0;
+    const gap = e.slice.timeToExpiry - (i > 0 ? told[i - 1].slice.timeToExpiry : 0);
+    const premiumShare = PREMIUM_SHARE + SHARE_BY_QUARTER * Math.max(0, 4 * gap - 1.1);
     return {
       forward: {
         value: common + share * shifts[i].value,
-        error: Math.hypot(Math.sqrt(byCourse * (1 - share)), OWN_SHIFT * common, PREMIUM_SHARE * early),
+        error: Math.hypot(deviation, OWN_SHIFT * common, premiumShare * early),
       },
       premium: premium[i],
       strikesUsed: strikesOf(e, (n) => !state.contradicting[i][n]),

@@ -7,6 +7,7 @@ import {
   premiumUnder,
   smileOf,
 } from './carry-expiry.ts';
+import { robustMean } from './robust-mean.ts';
 
 /** Floors of a forward's deviation from the known carry: so much of itself, and of the premiums at the money. */
 const FLOOR = { ofForward: 1e-4, ofPremium: 0.03 };
@@ -50,21 +51,17 @@ function deviationsOff(e: CarryExpiry): number | undefined {
   const premium = premiumUnder(e, carry, smile, 'fine');
   const model = gapUnder(e, carry, premium);
   const errors = pairErrors(e, premium);
-  let sum = 0;
-  let weights = 0;
-  let nearest = Infinity;
-  let atMoney = 0;
-  e.pairs.index.forEach((i, n) => {
-    const weight = 1 / errors[n] ** 2;
-    sum += weight * (e.pairs.gap[n] - model[n]);
-    weights += weight;
-    const distance = Math.abs(e.slice.strikes[i] - forward);
-    if (distance < nearest) {
-      nearest = distance;
-      atMoney = premium.call[i] + premium.put[i];
-    }
-  });
-  const shift = sum / weights / discountFactor;
+  const { mean, weights } = robustMean(
+    model.map((v, n) => e.pairs.gap[n] - v),
+    errors,
+  );
+  if (!(weights > 0)) return undefined;
+  let nearest = e.pairs.index[0];
+  for (const i of e.pairs.index) {
+    if (Math.abs(e.slice.strikes[i] - forward) < Math.abs(e.slice.strikes[nearest] - forward)) nearest = i;
+  }
+  const atMoney = premium.call[nearest] + premium.put[nearest];
+  const shift = mean / discountFactor;
   const error = Math.hypot(
     1 / Math.sqrt(weights) / discountFactor,
     FLOOR.ofForward * forward,

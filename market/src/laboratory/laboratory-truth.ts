@@ -1,5 +1,12 @@
-import type { Verdicts } from '@umwelt/core/surface';
-import { probabilityAbove, type Smile, smileMeasures, varianceIndex } from '@umwelt/core/surface';
+import type { Side } from '@umwelt/core/pricing';
+import {
+  logMoneynessAtDelta,
+  probabilityAbove,
+  type Smile,
+  smileMeasures,
+  varianceIndex,
+  type Verdicts,
+} from '@umwelt/core/surface';
 import type { ExactExpiry } from './exact-chain.ts';
 
 /** What an estimate from quotes is held against. */
@@ -18,8 +25,14 @@ export interface ExpiryTruth {
 /** The true figures of an expiry, those of the European equivalents on its forward. */
 export function expiryTruth(e: ExactExpiry): ExpiryTruth {
   const smile = trueSmile(e);
-  const { atm, riskReversal25, butterfly25 } = smileMeasures(smile);
-  const { days, forward, discountFactor } = e;
+  const { atm, ...measures } = smileMeasures(smile);
+  const { days, forward, discountFactor, strikes } = e;
+  const isListed = (side: Side) => {
+    const strike = forward * Math.exp(logMoneynessAtDelta(smile, side, 0.25));
+    return strike >= strikes[0] && strike <= strikes[strikes.length - 1];
+  };
+  const isKnown = isListed('call') && isListed('put');
+  const [riskReversal25, butterfly25] = isKnown ? [measures.riskReversal25, measures.butterfly25] : [NaN, NaN];
   return { days, forward, discountFactor, atm, riskReversal25, butterfly25, within: probabilityWithin(smile, atm) };
 }
 
