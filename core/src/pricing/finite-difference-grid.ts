@@ -64,8 +64,14 @@ export function interpolate(values: Float64Array, grid: Grid, spot: number): num
 export function cubicAt(values: Float64Array, spots: Float64Array, below: number, spot: number): number {
   if (spots[below] === spot) return values[below];
   const first = Math.min(Math.max(below - 1, 0), spots.length - 4);
-  const [x0, x1, x2, x3] = [spots[first], spots[first + 1], spots[first + 2], spots[first + 3]];
-  const [d0, d1, d2, d3] = [spot - x0, spot - x1, spot - x2, spot - x3];
+  const x0 = spots[first];
+  const x1 = spots[first + 1];
+  const x2 = spots[first + 2];
+  const x3 = spots[first + 3];
+  const d0 = spot - x0;
+  const d1 = spot - x1;
+  const d2 = spot - x2;
+  const d3 = spot - x3;
   return (
     (values[first] * d1 * d2 * d3) / ((x0 - x1) * (x0 - x2) * (x0 - x3)) +
     (values[first + 1] * d0 * d2 * d3) / ((x1 - x0) * (x1 - x2) * (x1 - x3)) +

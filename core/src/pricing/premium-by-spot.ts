@@ -5,20 +5,26 @@ import { carryYield, checkOption, type Option } from './option.ts';
 import { closedFormPrice, finiteDifferenceProblem, optionPrice } from './option-price.ts';
 import { pricingMethod } from './pricing-method.ts';
 
-const GRID = { space: 44, time: 10, leastSteps: 4 };
+/** Grids by what the premium is for: to work with, to rely on. */
+const GRIDS = {
+  work: { space: 44, time: 10, leastSteps: 4 },
+  final: { space: 60, time: 10, leastSteps: 4 },
+} as const;
+export type PremiumUse = keyof typeof GRIDS;
 
 /**
  * What early exercise of an option is worth at any price of the underlying: one exercise boundary, or one grid, serves
  * all of them.
  * @param o its `exercise` is not read, its `underlying` only to choose the method
- * @returns premium by price of the underlying; it errs by about 1e-5 of the strike
+ * @param use grids differ by it; boundaries serve both
+ * @returns premium by price of the underlying; its value errs by about 1e-5 of the strike
  * @throws RangeError as {@link optionPrice}
  */
-export function premiumBySpot(o: Option): (underlying: number) => number {
+export function premiumBySpot(o: Option, use: PremiumUse = 'final'): (underlying: number) => number {
   const american: Option = { ...o, exercise: 'american' };
   checkOption(american);
   const { method } = pricingMethod(american);
-  if (method === 'finite-difference') return solvePremium(finiteDifferenceProblem(american), GRID);
+  if (method === 'finite-difference') return solvePremium(finiteDifferenceProblem(american), GRIDS[use]);
   if (method === 'closed-form') return () => 0;
   const carry = carryYield(o);
   const isPut = o.side === 'put';

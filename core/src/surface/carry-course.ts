@@ -95,7 +95,7 @@ function courseOf(
       dividends: e.carry.dividends ?? [],
     })),
     expiries[0].spot,
-    usualDrift,
+    { usualDrift },
   );
   const dividends = course.steps.map(({ time, amount }) => ({ time, amount, ...gapAround(times, time) }));
   return { rate, borrow: -course.drift, dividends };
@@ -154,11 +154,12 @@ export function missingStep(
       ];
     }),
     spot,
+    { isTaken: (from) => guess.dividends.some((known) => known.from === from) },
   );
   const times = expiries.map((e) => e.slice.timeToExpiry);
   const added = course.steps
     .map(({ time, amount }) => ({ time, amount, ...gapAround(times, time) }))
-    .filter((d) => !guess.dividends.some((known) => known.from === d.from) && d.amount > LEAST_STEP * spot);
+    .filter((d) => d.amount > LEAST_STEP * spot);
   if (added.length === 0) return undefined;
   return {
     ...guess,

@@ -45,15 +45,14 @@ export function derivatives(
   e: CarryExpiry,
   o: { guess: CarryGuess; unknowns: readonly Unknown[]; pointed: PointedSmile },
 ): Float64Array[] {
-  const gapAt = (guess: CarryGuess) => {
-    const c = carryUnder(e, guess);
-    return gapUnder(e, c, premiumUnder(e, c, o.pointed, 'slope'));
-  };
-  const base = gapAt(o.guess);
+  const premiumAt = (guess: CarryGuess) => premiumUnder(e, carryUnder(e, guess), o.pointed, 'slope');
+  const gapAt = (guess: CarryGuess, premium: PremiumColumns) => gapUnder(e, carryUnder(e, guess), premium);
+  const held = premiumAt(o.guess);
+  const base = gapAt(o.guess, held);
   return o.unknowns.map((unknown, a) => {
     if (unknown.after >= e.slice.timeToExpiry) return new Float64Array(base.length);
     const { guess, taken } = movedGuess(o.guess, a, unknown.step);
-    const moved = gapAt(guess);
+    const moved = gapAt(guess, unknown.exercisedUntil < e.slice.timeToExpiry ? held : premiumAt(guess));
     for (let n = 0; n < moved.length; n++) moved[n] = (moved[n] - base[n]) / taken;
     return moved;
   });

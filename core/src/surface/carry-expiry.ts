@@ -1,5 +1,5 @@
 import type { CashDividend } from '../pricing/index.ts';
-import { earlyExercisePremium, type ExerciseTerms, premiumColumns, type PremiumDetail } from './early-exercise.ts';
+import { exercisePremiums, type ExerciseTerms, type PremiumDetail } from './early-exercise.ts';
 import { freedSlice } from './freed-slice.ts';
 import type { Verdicts } from './judge-quotes.ts';
 import type { Slice } from './slice.ts';
@@ -123,15 +123,7 @@ export function premiumUnder(
     rate: c.rate,
     underlying: { kind: 'spot', spot: e.spot, dividendYield: c.dividendYield, dividends: c.dividends },
   };
-  const logMoneyness = strikes.map((strike) => Math.log(strike / forward));
-  const curves = earlyExercisePremium(
-    terms,
-    moved,
-    [logMoneyness[0], logMoneyness[strikes.length - 1]],
-    [range[0] - shift, range[1] - shift],
-    detail,
-  );
-  return premiumColumns(curves, logMoneyness, forward);
+  return exercisePremiums(terms, moved, strikes, [range[0] - shift, range[1] - shift], detail);
 }
 
 /** What call less put is worth at every pair under a carry. */

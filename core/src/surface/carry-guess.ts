@@ -29,11 +29,15 @@ export interface Unknown {
   step: number;
   /** Expiries up to here, in years, are not touched by it */
   after: number;
+  /** Early exercise of expiries beyond here, in years, hardly is */
+  exercisedUntil: number;
 }
 
 const RATE_STEP = 0.003;
 const AMOUNT_STEP = 0.002;
 const DATE_STEP = 1 / 365;
+/** An option that lives so many years longer is not exercised otherwise for a dividend a day later. */
+const DATED = 0.25;
 /** A date stays so far from the expiries around it, but no more than a quarter of the gap. */
 const MARGIN = 1.5 / 365;
 
@@ -46,14 +50,16 @@ export function unknownsOf(guess: CarryGuess, { spot, hasCurve }: { spot: number
       deviation: hasCurve ? RATE_ERRORS.spread : USUAL_RATE.error,
       step: RATE_STEP,
       after: 0,
+      exercisedUntil: Infinity,
     },
-    { kind: 'borrow', centre: 0, deviation: USUAL_DRIFT, step: RATE_STEP, after: 0 },
+    { kind: 'borrow', centre: 0, deviation: USUAL_DRIFT, step: RATE_STEP, after: 0, exercisedUntil: Infinity },
     ...guess.dividends.map(({ from }): Unknown => ({
       kind: 'amount',
       centre: 0,
       deviation: USUAL_DIVIDEND * spot,
       step: AMOUNT_STEP * spot,
       after: from,
+      exercisedUntil: Infinity,
     })),
     // Anywhere in the gap alike: the deviation of a uniform law.
     ...guess.dividends.map(({ from, to }): Unknown => ({
@@ -62,6 +68,7 @@ export function unknownsOf(guess: CarryGuess, { spot, hasCurve }: { spot: number
       deviation: (to - from) / Math.sqrt(12),
       step: DATE_STEP,
       after: from,
+      exercisedUntil: to + DATED,
     })),
   ];
 }

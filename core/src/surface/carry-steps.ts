@@ -33,9 +33,14 @@ const ROUNDS = 3;
  * Drift and dividends that forwards by expiry ask for: one candidate a gap between expiries, in its middle, taken one at a time
  * while it pays.
  * @param observed ascending in time, not empty
- * @param usualDrift what drift is taken to be below: with little of it, dividends explain the forwards
+ * @param o.usualDrift what drift is taken to be below: with little of it, dividends explain the forwards
+ * @param o.isTaken whether the gap that begins at a time has its dividend already
  */
-export function carrySteps(observed: readonly StepObservation[], spot: number, usualDrift = USUAL_DRIFT): CarrySteps {
+export function carrySteps(
+  observed: readonly StepObservation[],
+  spot: number,
+  { usualDrift = USUAL_DRIFT, isTaken }: { usualDrift?: number; isTaken?: (from: number) => boolean } = {},
+): CarrySteps {
   const times = observed.map((o) => o.timeToExpiry);
   const candidates = times.map((time, i) => 0.5 * (time + (i > 0 ? times[i - 1] : 0)));
   let chosen: number[] = [];
@@ -44,7 +49,7 @@ export function carrySteps(observed: readonly StepObservation[], spot: number, u
     let next = best;
     let pick = -1;
     for (let c = 0; c < candidates.length; c++) {
-      if (chosen.includes(c)) continue;
+      if (chosen.includes(c) || isTaken?.(c > 0 ? times[c - 1] : 0)) continue;
       const tried = fitted(observed, spot, { times: [...chosen, c].map((n) => candidates[n]), usualDrift });
       if (tried.squares < next.squares && tried.steps.every((s) => s.amount > 0)) {
         next = tried;

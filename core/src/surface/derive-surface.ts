@@ -6,7 +6,8 @@ import { type DatedEvent, type EventVariances, eventVariances } from './event-va
 import { fitSlice, type FittedSlice } from './fit-slice.ts';
 import { fitSmile, type SliceSmile } from './fit-smile.ts';
 import { judgeSlice } from './judge-quotes.ts';
-import { knownCarryServes } from './known-carry.ts';
+import type { KnownPremium } from './free-quotes.ts';
+import { premiumsOfKnownCarry } from './known-carry.ts';
 import { outlierExpiries } from './outlier-expiries.ts';
 import { applyRestored } from './quote-restored.ts';
 import type { CarryInput } from './slice-forward.ts';
@@ -73,8 +74,8 @@ const THIRTY_DAYS = 30 / 365;
  * @throws RangeError for a malformed slice
  */
 export function deriveSurface(o: SurfaceInput): Surface {
-  const inferred = inferredCarry(o);
-  const fitted = fittedSlices(o, inferred);
+  const chain = chainCarry(o);
+  const fitted = fittedSlices(o, chain);
   const outliers = outliersOf(fitted);
   const expiries: SurfaceExpiry[] = [];
   let near: SliceSmile | undefined;
@@ -100,7 +101,7 @@ export function deriveSurface(o: SurfaceInput): Surface {
   const levelAt = (time: number) => (volatility ? smileVolatility(volatility.smileAt(time), 0) : NaN);
   return {
     expiries,
-    carry: inferred?.estimate,
+    carry: chain.estimate,
     term,
     shape: term.length > 1 ? termShape(term, levelAt) : undefined,
     events,
@@ -117,19 +118,23 @@ export function deriveSurface(o: SurfaceInput): Surface {
   };
 }
 
-/** An estimate over several expiries, by the place of each in the list. */
-interface InferredCarry {
-  estimate: CarryEstimate;
-  at: Map<number, ExpiryEstimate>;
+/** What is to be said of the carry of American options on a spot before their expiries are looked at one by one. */
+interface ChainCarry {
+  /** Where what is known does not serve */
+  estimate?: CarryEstimate;
+  /** By the place of each expiry in the list: its part of the estimate, or its premiums where what is known serves */
+  joint: (ExpiryEstimate | undefined)[];
+  known: (KnownPremium | undefined)[];
 }
 
 function carryOf(o: SurfaceInput, i: number): CarryInput {
   return { spot: o.spot, rate: o.rates?.[i], dividendYield: o.dividendYield, ...o.carries?.[i] };
 }
 
-/** Carry of American options on a spot, inferred from all expiries where what is known of it does not serve. */
-function inferredCarry(o: SurfaceInput): InferredCarry | undefined {
-  if (o.forwardSource === 'carry') return undefined;
+/** Carry of American options on a spot: what is known where it serves, else inferred from all expiries. */
+function chainCarry(o: SurfaceInput): ChainCarry {
+  const chain: ChainCarry = { joint: [], known: [] };
+  if (o.forwardSource === 'carry') return chain;
   const places: number[] = [];
   const expiries: CarryExpiry[] = [];
   for (const [i, slice] of o.slices.entries()) {
@@ -141,16 +146,21 @@ function inferredCarry(o: SurfaceInput): InferredCarry | undefined {
     places.push(i);
     expiries.push(carryExpiry(slice, verdicts, carry));
   }
-  if (expiries.length === 0 || knownCarryServes(expiries)) return undefined;
-  const estimate = estimateCarry(expiries);
-  return estimate && { estimate, at: new Map(estimate.expiries.map((e, n) => [places[n], e])) };
+  if (expiries.length === 0) return chain;
+  const known = premiumsOfKnownCarry(expiries);
+  if (known) known.forEach((premium, n) => (chain.known[places[n]] = premium));
+  else {
+    chain.estimate = estimateCarry(expiries);
+    chain.estimate?.expiries.forEach((e, n) => (chain.joint[places[n]] = e));
+  }
+  return chain;
 }
 
 /**
  * Each expiry by itself but for its rate, which the farther ones tell as well: the longer the time, the less a width in prices
  * is in rate, so the far ones go first. Where carry is inferred from all, on that.
  */
-function fittedSlices(o: SurfaceInput, inferred: InferredCarry | undefined): FittedSlice[] {
+function fittedSlices(o: SurfaceInput, chain: ChainCarry): FittedSlice[] {
   const fitted: FittedSlice[] = [];
   const farther: FactorBesideCurve[] = [];
   for (let i = o.slices.length - 1; i >= 0; i--) {
@@ -158,10 +168,10 @@ function fittedSlices(o: SurfaceInput, inferred: InferredCarry | undefined): Fit
     const carry = carryOf(o, i);
     carry.ratePrior ??= ratePrior(carry.rate, farther);
     const options = { carry, forwardSource: o.forwardSource, restored: o.restored?.[i] };
-    const joint = inferred?.at.get(i);
+    const joint = chain.joint[i];
     if (joint?.own) fitted[i] = fitSlice(slice, { ...options, joint: { ...joint, own: joint.own } });
     // Its own pairs tell nothing: what the others tell is what is known of it.
-    else fitted[i] = fitSlice(slice, { ...options, carry: { ...carry, ...joint?.carry } });
+    else fitted[i] = fitSlice(slice, { ...options, known: chain.known[i], carry: { ...carry, ...joint?.carry } });
     const alone = fitted[i].forward.parityAlone;
     if (alone) farther.push({ timeToExpiry: slice.timeToExpiry, rate: carry.rate, alone });
   }

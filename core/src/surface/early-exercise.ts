@@ -1,7 +1,10 @@
-import { type CashDividend, type Option, premiumBySpot, type Side } from '../pricing/index.ts';
+import { black76Price, type CashDividend, type Option, premiumBySpot, type Side } from '../pricing/index.ts';
 import { type Smile, smileVolatility } from './smile.ts';
 import { forwardPerSpotVolatility } from './spot-volatility.ts';
+import type { PremiumColumns } from './telling-side.ts';
 
+/** Shares by volatility and by place differ by no more than this where the smile is not too bent to mix by it. */
+const MOST_BEND = 0.7;
 /** What an American option of one expiry is on. */
 export interface ExerciseTerms {
   timeToExpiry: number;
@@ -13,13 +16,21 @@ export interface ExerciseTerms {
 }
 
 /** Premium as a function of ln(strike / forward). */
-export type PremiumCurve = (logMoneyness: number) => number;
+type PremiumCurve = (logMoneyness: number) => number;
 
 /**
  * Deviations in the money of the strikes whose premium is solved for: two for a first look (`rough`: with dividends spread as a
- * yield), two for how it changes (`slope`), three to rely on (`fine`). Besides the deepest of all, but for slopes.
+ * yield), two for how it changes (`slope`), three to work with (`fine`), five to rely on (`final`). Besides the deepest of all, but
+ * for slopes, and at the last halfway there.
  */
-const NODES = { rough: [-0.8, 1], slope: [-0.6, 1.2], fine: [-1.8, -0.4, 1.2] } as const;
+const NODES = {
+  rough: [-0.8, 1],
+  slope: [-0.6, 1.2],
+  fine: [-1.8, -0.4, 1.2],
+  final: [-1.8, -0.8, -0.1, 0.6, 1.2],
+} as const;
+/** And on which grids, where dividends are paid in cash. */
+const GRID_OF = { rough: 'work', slope: 'work', fine: 'work', final: 'final' } as const;
 /** How closely premiums are solved for. */
 export type PremiumDetail = keyof typeof NODES;
 /** Deviations by which the deepest strike must lie beyond the last of these to be solved for as well. */
@@ -28,13 +39,41 @@ const FARTHER = 0.5;
 const OUT_OF_REACH = 5;
 
 /**
- * Premium of early exercise of the calls and puts of one expiry: an American option with its strike's volatility less
- * the European one. The premium of strike K is K / K0 times that of K0 at a spot K0 / K as high, but for the smile and
- * cash dividends, which do not grow along: hence it is solved for a few strikes, each at all spots, and mixed between.
- * @param strikes lowest and highest ln(strike / forward) it is asked for
- * @param known the same of the quotes behind the smile; beyond it counts the volatility at its end
+ * Premium of early exercise of the calls and puts of one expiry, by strike: an American option with its strike's volatility less
+ * the European one, and never less than makes it worth its exercise. The premium of strike K is K / K0 times that of K0 at a
+ * spot K0 / K as high, but for the smile and cash dividends, which do not grow along: hence it is solved for a few strikes,
+ * each at all spots, and mixed between. At detail `final` it errs by no more than 2.5e-4 of the spot.
+ * @param strikes ascending
+ * @param known lowest and highest ln(strike / forward) of the quotes behind the smile; beyond it counts the volatility at its end
  */
-export function earlyExercisePremium(
+export function exercisePremiums(
+  terms: ExerciseTerms,
+  smile: Smile,
+  strikes: Float64Array,
+  known: readonly [number, number],
+  detail: PremiumDetail,
+): PremiumColumns {
+  const { forward, timeToExpiry, rate } = terms;
+  const logMoneyness = strikes.map((strike) => Math.log(strike / forward));
+  const curves = premiumCurves(terms, smile, [logMoneyness[0], logMoneyness[strikes.length - 1]], known, detail);
+  const columns = premiumColumns(curves, logMoneyness, forward);
+  const spot = terms.underlying.kind === 'future' ? forward : terms.underlying.spot;
+  const discountFactor = Math.exp(-rate * timeToExpiry);
+  for (const side of ['call', 'put'] as const) {
+    const sign = side === 'call' ? 1 : -1;
+    strikes.forEach((strike, i) => {
+      const exercise = sign * (spot - strike);
+      // What is left alone to the end, or out of the money, is worth no exercise.
+      if (columns[side][i] === 0 || exercise <= 0) return;
+      const volatility = smileVolatility(smile, Math.min(Math.max(logMoneyness[i], known[0]), known[1]));
+      const european = black76Price({ side, forward, strike, timeToExpiry, volatility, discountFactor });
+      columns[side][i] = Math.max(columns[side][i], exercise - european);
+    });
+  }
+  return columns;
+}
+
+function premiumCurves(
   terms: ExerciseTerms,
   smile: Smile,
   strikes: readonly [number, number],
@@ -52,8 +91,12 @@ export function earlyExercisePremium(
     const step = side === 'put' ? deviation : -deviation;
     const deepest = (side === 'put' ? strikes[1] : strikes[0]) / step;
     const nodes: number[] = [...NODES[detail]];
-    if (detail !== 'slope' && deepest > nodes[nodes.length - 1] + FARTHER) nodes.push(deepest);
-    return curveOf(spread, volatilityAt, side, step, nodes);
+    const last = nodes[nodes.length - 1];
+    if (detail !== 'slope' && deepest > last + FARTHER) {
+      if (detail === 'final') nodes.push(0.5 * (last + deepest));
+      nodes.push(deepest);
+    }
+    return curveOf(spread, volatilityAt, side, { step, nodes, detail });
   };
   return { call: of('call'), put: of('put') };
 }
@@ -62,11 +105,11 @@ export function earlyExercisePremium(
 const LEAST_PREMIUM = 1e-7;
 
 /** Premiums of ascending strikes, given by ln(strike / forward), each no less than nothing. */
-export function premiumColumns(
+function premiumColumns(
   curves: Record<Side, PremiumCurve>,
   logMoneyness: Float64Array,
   forward: number,
-): Record<Side, Float64Array> {
+): PremiumColumns {
   const count = logMoneyness.length;
   const columns = { call: new Float64Array(count), put: new Float64Array(count) };
   // From the deepest strike outward: out of the money a premium only falls.
@@ -90,20 +133,20 @@ function asYield(terms: ExerciseTerms): ExerciseTerms {
   return { ...terms, underlying: { ...underlying, dividendYield, dividends: [] } };
 }
 
-/** @param step ln(strike / forward) of one deviation in the money */
+/** @param o.step ln(strike / forward) of one deviation in the money */
 function curveOf(
   terms: ExerciseTerms,
   volatilityAt: (logMoneyness: number) => number,
   side: Side,
-  step: number,
-  nodes: readonly number[],
+  { step, nodes, detail }: { step: number; nodes: readonly number[]; detail: PremiumDetail },
 ): PremiumCurve {
   const { timeToExpiry, rate, forward, underlying } = terms;
   const spot = underlying.kind === 'future' ? forward : underlying.spot;
   const strikes = nodes.map((z) => forward * Math.exp(z * step));
+  const volatilities = nodes.map((z) => volatilityAt(z * step));
   const premiums = strikes.map((strike, j) => {
     const common = { side, exercise: 'american', strike, timeToExpiry, rate, underlying: spot } as const;
-    const volatility = volatilityAt(nodes[j] * step);
+    const volatility = volatilities[j];
     const option: Option =
       underlying.kind === 'future'
         ? { ...common, model: 'futures', volatility }
@@ -114,14 +157,23 @@ function curveOf(
             dividendYield: underlying.dividendYield,
             dividends: [...underlying.dividends],
           };
-    return premiumBySpot(option);
+    return premiumBySpot(option, GRID_OF[detail]);
   });
   const last = nodes.length - 1;
+  const isScaled = underlying.kind === 'future' || underlying.dividends.length === 0;
+  /** Share of the farther of two strikes: by volatility, in which alone they differ but for dividends, where it tells them apart. */
+  const shareOf = (j: number, z: number): number => {
+    const place = (z - nodes[j]) / (nodes[j + 1] - nodes[j]);
+    if (!isScaled) return place;
+    const between = volatilities[j + 1] - volatilities[j];
+    const byVolatility = (volatilityAt(z * step) - volatilities[j]) / between;
+    return Math.abs(byVolatility - place) < MOST_BEND ? byVolatility : place;
+  };
   return (k) => {
     const z = Math.min(Math.max(k / step, nodes[0]), nodes[last]);
     let j = 0;
     while (j < last - 1 && z > nodes[j + 1]) j++;
-    const share = (z - nodes[j]) / (nodes[j + 1] - nodes[j]);
+    const share = shareOf(j, z);
     const strike = forward * Math.exp(k);
     const of = (i: number) => (strike / strikes[i]) * premiums[i]((spot * strikes[i]) / strike);
     return (1 - share) * of(j) + share * of(j + 1);
@@ -143,8 +195,8 @@ function mayExerciseEarly(
   const { dividendYield, dividends, spot } = underlying;
   const reach = OUT_OF_REACH * deviation;
   if (side === 'put') return rate > 0 ? !(Math.log(dividendYield / rate) > reach) : dividendYield < 0;
-  // A yield makes exercise pay where the underlying stands above strike x rate / yield.
-  if (dividendYield > 0 && !(Math.log(rate / dividendYield) > reach)) return true;
+  // A yield makes exercise pay where the underlying stands above strike x rate / yield; a negative rate, that the strike is paid early.
+  if (dividendYield > 0 ? !(Math.log(rate / dividendYield) > reach) : rate < 0) return true;
   const lowestStrike = forward * Math.exp(Math.max(lowest, -reach));
   return dividends.some((d, j) => {
     const until = j + 1 < dividends.length ? dividends[j + 1].time : timeToExpiry;

@@ -1,9 +1,10 @@
 import { median } from '../math/index.ts';
 import { startingCourse, missingStep } from './carry-course.ts';
 import { type Estimated, movedGuess, OWN_SHIFT } from './carry-equations.ts';
-import { type CarryExpiry, type ExpiryCarry, forwardOf } from './carry-expiry.ts';
+import { type CarryExpiry, discountOf, type ExpiryCarry, forwardOf, premiumUnder, smileOf } from './carry-expiry.ts';
 import { carryUnder, type UnknownDividend, unknownsOf } from './carry-guess.ts';
 import { type CarryScale, settleCarry, type SettledCarry, stands } from './settle-carry.ts';
+import { impliedDrift } from './spot-carry.ts';
 import type { PremiumColumns } from './telling-side.ts';
 
 /** A dividend that the quotes imply. */
@@ -47,9 +48,11 @@ export interface CarryEstimate {
   expiries: ExpiryEstimate[];
 }
 
-/** The last dividend is doubted below so many deviations, this late in its gap; it has to pay so much in the sum of squares. */
+/** The last dividend is doubted below so many deviations, this late in its gap; it has to pay a little in the sum of squares. */
 const DOUBTFUL = 9;
 const LATE = 0.7;
+const DOUBT_PAYS = 4;
+/** A dividend that the first estimate has missed must pay so much. */
 const PAYS = 16;
 const MOST_RESTARTS = 3;
 /** Least variance of the pairs in squares of what their widths say. */
@@ -102,7 +105,7 @@ function withoutDoubtful(expiries: readonly CarryExpiry[], state: SettledCarry, 
   if (!isLate || stands(guess, covariance, o.spot)[last] > DOUBTFUL) return state;
   const dividends = guess.dividends.slice(0, last);
   const without = settleCarry(expiries, { ...guess, dividends }, state.premium, o);
-  return without && without.objective < state.objective + PAYS ? without : state;
+  return without && without.objective < state.objective + DOUBT_PAYS ? without : state;
 }
 
 function summary(
@@ -168,16 +171,22 @@ function summary(
     const early = median(Float64Array.from(e.pairs.index, (n) => premium[i].call[n] + premium[i].put[n])) || 0;
     const gap = e.slice.timeToExpiry - (i > 0 ? told[i - 1].slice.timeToExpiry : 0);
     const premiumShare = PREMIUM_SHARE + SHARE_BY_QUARTER * Math.max(0, 4 * gap - 1.1);
+    const forward = common + share * shifts[i].value;
     return {
-      forward: {
-        value: common + share * shifts[i].value,
-        error: Math.hypot(deviation, OWN_SHIFT * common, premiumShare * early),
-      },
-      premium: premium[i],
+      forward: { value: forward, error: Math.hypot(deviation, OWN_SHIFT * common, premiumShare * early) },
+      premium: premiumOn(e, carryUnder(e, guess), forward, premium[i]),
       strikesUsed: strikesOf(e, (n) => !state.contradicting[i][n]),
       strikesLeftOut: strikesOf(e, (n) => state.contradicting[i][n]),
     };
   }
+}
+
+/** Premiums to rely on, under the yield that an expiry's own forward has. */
+function premiumOn(e: CarryExpiry, c: ExpiryCarry, forward: number, before: PremiumColumns): PremiumColumns {
+  const drift = impliedDrift(forward, e.spot, c.dividends, e.slice.timeToExpiry);
+  const smile = smileOf(e, { forward, discountFactor: discountOf(e, c) }, before);
+  if (!smile || Number.isNaN(drift)) return before;
+  return premiumUnder(e, { ...c, dividendYield: c.rate - drift }, smile, 'final');
 }
 
 function strikesOf({ pairs, slice }: CarryExpiry, isMeant: (pair: number) => boolean): number[] {

@@ -1,7 +1,7 @@
 import { fitSmile, type SliceSmile } from './fit-smile.ts';
 import type { ExerciseTerms } from './early-exercise.ts';
 import type { ExpiryEstimate, OwnEstimate } from './estimate-carry.ts';
-import { type FreedQuotes, exerciseTerms, freeQuotes } from './free-quotes.ts';
+import { exerciseTerms, type FreedQuotes, freeQuotes, type KnownPremium } from './free-quotes.ts';
 import { freedSlice } from './freed-slice.ts';
 import { type ImpliedSlice, implySlice, type ImplySliceOptions } from './imply-slice.ts';
 import { jointForward } from './joint-forward.ts';
@@ -22,6 +22,8 @@ export interface FittedSlice extends ImpliedSlice {
 /** With what all expiries of a chain tell together, where that is known. */
 export interface FitSliceOptions extends ImplySliceOptions {
   joint?: ExpiryEstimate & { own: OwnEstimate };
+  /** Premiums of early exercise on the carry forward, where it is known to serve */
+  known?: KnownPremium;
 }
 
 /**

@@ -1,5 +1,5 @@
 import type { Side } from '../pricing/index.ts';
-import { earlyExercisePremium, type ExerciseTerms, premiumColumns } from './early-exercise.ts';
+import { exercisePremiums, type ExerciseTerms, type PremiumDetail } from './early-exercise.ts';
 import type { ImplySliceOptions } from './imply-slice.ts';
 import { sideQuotes, type Verdicts } from './judge-quotes.ts';
 import { freedSlice } from './freed-slice.ts';
@@ -44,19 +44,49 @@ const RECOMPUTED = 3e-4;
 /** Share of a quote's half width in which a premium does not bend the smile that it was made from. */
 const NEGLIGIBLE = 0.2;
 
+/** Premiums that are known already, of the smile and carry forward that what is known makes. */
+export interface KnownPremium {
+  columns: PremiumColumns;
+  /** Parameters of the smile; undefined of a flat one */
+  near?: SviRawParameters;
+}
+
 /**
  * Frees American quotes of one expiry from their early-exercise premium: from the carry forward, a smile through the
  * out-of-the-money quotes gives each strike's premium, call and put; what is left of the pairs gives forward and
  * discount factor by parity, those the yield, and so on until the forward moves by less than a millionth.
  * @param verdicts of each quote by itself; not changed
+ * @param o.known premiums on the carry forward to start from
  */
-export function freeQuotes(slice: Slice, verdicts: Verdicts, o: ImplySliceOptions): FreedQuotes {
+export function freeQuotes(
+  slice: Slice,
+  verdicts: Verdicts,
+  o: ImplySliceOptions & { known?: KnownPremium },
+): FreedQuotes {
+  const settled = settledQuotes(slice, verdicts, o);
+  if (!settled.forward) return settled;
+  const points = tellingPoints(settled.slice, verdicts, settled.forward, settled.premium);
+  const final = computedPremium(slice, points, settled.forward, o, 'final');
+  if (!final) return settled;
+  const premium = final.columns;
+  const pairError = pairErrors(premium);
+  const freed = freedSlice(slice, premium);
+  const forward = sliceForward(freed, verdicts, { ...o, pairError });
+  return { slice: freed, premium, pairError, forward, near: final.near, isSettled: true };
+}
+
+function settledQuotes(slice: Slice, verdicts: Verdicts, o: ImplySliceOptions & { known?: KnownPremium }): FreedQuotes {
   const carried = carriedForward(slice.timeToExpiry, o);
   let freed = slice;
   let forward = carried;
-  let computed: ComputedPremium | undefined;
+  let computed: ComputedPremium | undefined = o.known && {
+    ...o.known,
+    forward: carried.forward,
+    slopes: columnSlopes(o.known.columns, slice.strikes),
+  };
   let premium: PremiumColumns = { call: zeros(slice), put: zeros(slice) };
-  const hasDividends = (o.carry.dividends?.length ?? 0) > 0;
+  const isKnown = o.known !== undefined;
+  const hasDividends = !isKnown && (o.carry.dividends?.length ?? 0) > 0;
   let guess = carried.forward;
   let before: { guess: number; miss: number } | undefined;
   // Discount factor and premium feed each other, so what is known besides stands while the forward is sought.
@@ -67,9 +97,9 @@ export function freeQuotes(slice: Slice, verdicts: Verdicts, o: ImplySliceOption
     // The first smile still holds the premium: where that shows, the second round computes it anew.
     const isRough = hasDividends
       ? round === 1
-      : round === 2 && largestShare(slice, premium, forward.forward) > NEGLIGIBLE;
+      : !isKnown && round === 2 && largestShare(slice, premium, forward.forward) > NEGLIGIBLE;
     if (!computed || isRough || Math.abs(guess / computed.forward - 1) > RECOMPUTED) {
-      const points = tellingPoints(freed, verdicts, forward);
+      const points = tellingPoints(freed, verdicts, forward, premium);
       const next = computedPremium(slice, points, { ...forward, forward: guess }, o, computed ? 'fine' : 'rough');
       if (!next) break;
       computed = next;
@@ -103,7 +133,7 @@ export function freeQuotes(slice: Slice, verdicts: Verdicts, o: ImplySliceOption
   if (settled) return settled;
   if (!computed) return { slice, premium, isSettled: true };
   const points = tellingPoints(slice, verdicts, carried);
-  ({ columns: premium } = computedPremium(slice, points, carried, o, 'fine') ?? computed);
+  ({ columns: premium } = computedPremium(slice, points, carried, o, 'final') ?? computed);
   return { slice: freedSlice(slice, premium), premium, isSettled: false };
 }
 
@@ -140,21 +170,17 @@ function computedPremium(
   points: SmilePoint[],
   f: SliceForward,
   o: ImplySliceOptions,
-  detail: 'rough' | 'fine',
+  detail: PremiumDetail,
 ): ComputedPremium | undefined {
   if (points.length === 0) return undefined;
   const working = workingSmile(points, timeToExpiry);
-  const logMoneyness = strikes.map((strike) => Math.log(strike / f.forward));
-  const curves = earlyExercisePremium(
-    exerciseTerms(f, timeToExpiry, o),
-    working.smile,
-    [logMoneyness[0], logMoneyness[strikes.length - 1]],
-    [points[0].k, points[points.length - 1].k],
-    detail,
-  );
-  const columns = premiumColumns(curves, logMoneyness, f.forward);
-  const slopes = { call: slopesOf(columns.call, strikes), put: slopesOf(columns.put, strikes) };
-  return { forward: f.forward, near: working.parameters, columns, slopes };
+  const known = [points[0].k, points[points.length - 1].k] as const;
+  const columns = exercisePremiums(exerciseTerms(f, timeToExpiry, o), working.smile, strikes, known, detail);
+  return { forward: f.forward, near: working.parameters, columns, slopes: columnSlopes(columns, strikes) };
+}
+
+function columnSlopes({ call, put }: PremiumColumns, strikes: Float64Array): PremiumColumns {
+  return { call: slopesOf(call, strikes), put: slopesOf(put, strikes) };
 }
 
 /** Slope of a column at each strike, of the chord between its neighbours. */

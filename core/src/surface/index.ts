@@ -54,5 +54,5 @@ export { type SmileMovement, empiricalStickiness, movedSmile, skewStickinessRati
 export { expectedAbsoluteMove, probabilityAbove, riskNeutralDensity } from './smile-distribution.ts';
 export { type Borrowing, borrowedSmile, fittedShift } from './borrowed-smile.ts';
 export { type DividendForward, forwardPerSpotVolatility } from './spot-volatility.ts';
-export { type ExerciseTerms, earlyExercisePremium, premiumColumns } from './early-exercise.ts';
+export { type ExerciseTerms, exercisePremiums } from './early-exercise.ts';
 export { USUAL_RATE } from './rate-prior.ts';

@@ -7,6 +7,7 @@ import {
   premiumUnder,
   smileOf,
 } from './carry-expiry.ts';
+import type { KnownPremium } from './free-quotes.ts';
 import { robustMean } from './robust-mean.ts';
 
 /** Floors of a forward's deviation from the known carry: so much of itself, and of the premiums at the money. */
@@ -19,29 +20,32 @@ const MOST_RMS = 1.8;
  * Whether call less put of every expiry is what the known rate, yield and dividends make it, early exercise included; then
  * nothing has to be inferred.
  * @param expiries American options on a spot
+ * @returns the premiums of each expiry under that carry, undefined of one whose pairs tell nothing; undefined where it does not serve
  */
-export function knownCarryServes(expiries: readonly CarryExpiry[]): boolean {
+export function premiumsOfKnownCarry(expiries: readonly CarryExpiry[]): (KnownPremium | undefined)[] | undefined {
+  const premiums: (KnownPremium | undefined)[] = [];
   let squares = 0;
   let count = 0;
   for (const e of expiries) {
-    const off = deviationsOff(e);
-    if (off === undefined) continue;
-    if (!(Math.abs(off) < MOST_OFF)) return false;
-    squares += off * off;
+    const held = heldAgainst(e);
+    premiums.push(held?.premium);
+    if (held === undefined) continue;
+    if (!(Math.abs(held.off) < MOST_OFF)) return undefined;
+    squares += held.off * held.off;
     count++;
   }
-  return Math.sqrt(squares / Math.max(1, count)) < MOST_RMS;
+  return Math.sqrt(squares / Math.max(1, count)) < MOST_RMS ? premiums : undefined;
 }
 
-/** By how many deviations parity puts the forward beside the known one; NaN without known rate, undefined without pairs. */
-function deviationsOff(e: CarryExpiry): number | undefined {
+/** By how many deviations parity puts the forward beside the known one, NaN without known rate; undefined without pairs. */
+function heldAgainst(e: CarryExpiry): { off: number; premium?: KnownPremium } | undefined {
   const { rate, dividendYield = 0, dividends = [] } = e.carry;
   if (e.pairs.index.length === 0) return undefined;
-  if (rate === undefined) return NaN;
+  if (rate === undefined) return { off: NaN };
   const carry: ExpiryCarry = { rate, dividendYield, dividends };
   const forward = forwardOf(e, carry);
   const discountFactor = Math.exp(-rate * e.slice.timeToExpiry);
-  if (!(forward > 0)) return NaN;
+  if (!(forward > 0)) return { off: NaN };
   const f = { forward, discountFactor };
   const raw = smileOf(e, f);
   if (!raw) return undefined;
@@ -67,5 +71,6 @@ function deviationsOff(e: CarryExpiry): number | undefined {
     FLOOR.ofForward * forward,
     FLOOR.ofPremium * atMoney,
   );
-  return shift / error;
+  const near = smile.parameters;
+  return { off: shift / error, premium: { columns: premium, ...(near ? { near } : {}) } };
 }

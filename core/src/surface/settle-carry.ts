@@ -42,6 +42,7 @@ export function settleCarry(
   let pointed: (PointedSmile | undefined)[] = expiries.map(() => undefined);
   let best: SettledCarry | undefined;
   let objective = Infinity;
+  let previous: Float64Array | undefined;
   for (let round = 0; round < MOST_ITERATIONS; round++) {
     const carries = expiries.map((e) => carryUnder(e, guess));
     const smiles: PointedSmile[] = [];
@@ -74,6 +75,9 @@ export function settleCarry(
     ) {
       best = { guess, covariance, premium: now, ...equations };
     }
+    // A number that swings is taken halfway: how the gaps change with it was seen where the estimate began.
+    for (let a = 0; a < size; a++) if (step[a] * (previous?.[a] ?? 0) < 0) step[a] *= 0.5;
+    previous = step;
     const numbers = numbersOf(guess).map((v, a) => v + step[a]);
     const moved = Math.max(...Array.from(step, (v, a) => Math.abs(v) / Math.sqrt(covariance[a * size + a])));
     const next = guessOf(numbers, guess);
@@ -84,6 +88,7 @@ export function settleCarry(
       unknowns = unknownsOf(guess, o);
       jacobian = jacobian.map((columns) => columns.filter((_, a) => a !== 2 + weak && a !== 2 + count + weak));
       best = undefined;
+      previous = undefined;
       continue;
     }
     const gain = objective - equations.objective;

@@ -1,5 +1,5 @@
 import { europeanSliceGreeksInto, firstGreeksColumns, type Side } from '@umwelt/core/pricing';
-import { earlyExercisePremium, type ExerciseTerms, premiumColumns, type Smile } from '@umwelt/core/surface';
+import { exercisePremiums, type ExerciseTerms, type Smile } from '@umwelt/core/surface';
 
 export interface SliceTheory {
   forward: number;
@@ -45,8 +45,7 @@ export function theoreticalValues(o: SliceTheory): Record<Side, SideValues> {
 /** Adds the premium for early exercise, by the core's own mixture of a few strikes. */
 function addPremiums(values: Record<Side, SideValues>, o: SliceTheory): void {
   const { strikes, forward, rate, timeToExpiry, exercise } = o;
-  const logMoneyness = strikes.map((strike) => Math.log(strike / forward));
-  const ends = [logMoneyness[0], logMoneyness[logMoneyness.length - 1]] as const;
+  const ends = [Math.log(strikes[0] / forward), Math.log(strikes[strikes.length - 1] / forward)] as const;
   const smile: Smile = {
     timeToExpiry,
     totalVariance: (k) => volatilityAt(o, k) ** 2 * timeToExpiry,
@@ -58,15 +57,10 @@ function addPremiums(values: Record<Side, SideValues>, o: SliceTheory): void {
     exercise.kind === 'american-spot'
       ? { kind: 'spot', spot: exercise.spot, dividendYield: yieldOf(o, exercise), dividends: exercise.dividends }
       : { kind: 'future' };
-  const curves = earlyExercisePremium({ timeToExpiry, forward, rate, underlying }, smile, ends, ends, 'fine');
-  const premium = premiumColumns(curves, logMoneyness, forward);
-  const spot = exercise.kind === 'american-spot' ? exercise.spot : forward;
+  const premium = exercisePremiums({ timeToExpiry, forward, rate, underlying }, smile, strikes, ends, 'fine');
   for (const side of ['call', 'put'] as const) {
     const { price } = values[side];
-    for (let i = 0; i < strikes.length; i++) {
-      const value = price[i] + premium[side][i];
-      price[i] = Math.max(value, side === 'put' ? strikes[i] - spot : spot - strikes[i]);
-    }
+    for (let i = 0; i < strikes.length; i++) price[i] += premium[side][i];
   }
 }
 
