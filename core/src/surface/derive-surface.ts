@@ -31,6 +31,8 @@ export interface SurfaceInput {
   /** What differs by expiry, one per slice: a curve's yield, cash dividends before it, the future behind its options */
   carries?: Partial<CarryInput>[];
   forwardSource?: 'parity' | 'carry';
+  /** Rate, yield and dividends are taken as they are given, whatever American quotes say; default false */
+  isCarryGiven?: boolean;
   /** Quotes put back by hand, one list per slice */
   restored?: { side: Side; strike: number }[][];
   /** Scheduled events, ascending in time */
@@ -149,7 +151,7 @@ function chainCarry(o: SurfaceInput): ChainCarry {
   if (expiries.length === 0) return chain;
   const known = premiumsOfKnownCarry(expiries);
   if (known) known.forEach((premium, n) => (chain.known[places[n]] = premium));
-  else {
+  else if (!o.isCarryGiven) {
     chain.estimate = estimateCarry(expiries);
     chain.estimate?.expiries.forEach((e, n) => (chain.joint[places[n]] = e));
   }

@@ -23,7 +23,7 @@ export { type SmileDescription, describedSmile } from './smile-description.ts';
 export { type SplineParameters, splineSmile } from './spline-smile.ts';
 export { type SviRawParameters, sviRawSmile } from './svi-raw.ts';
 export { type SviRawFitInput, type SviRawFitResult, fitSviRaw } from './fit-svi-raw.ts';
-export { type CarryInput, type SliceForward, impliedYield } from './slice-forward.ts';
+export { type CarryInput, RATE_ERRORS, type SliceForward, impliedYield } from './slice-forward.ts';
 export { impliedDrift, spotForward } from './spot-carry.ts';
 export type { Estimated } from './carry-equations.ts';
 export type { CarryEstimate, ExpiryEstimate, ImpliedDividend, OwnEstimate } from './estimate-carry.ts';

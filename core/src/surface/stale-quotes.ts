@@ -16,6 +16,8 @@ const STALE_HALF_WIDTHS = 3;
 const STALE_DEVIATIONS = 8;
 /** Share of an early-exercise premium by which it may itself be off. */
 const PREMIUM_SHARE = 0.1;
+/** Half widths within which the misses of a strike's call and put are alike. */
+const PARTNER_HALF_WIDTHS = 1.2;
 /** Quotes on either side that one is held against. */
 const NEIGHBOURS = 2;
 /** Points that a smile to judge by must rest on before doubtful ones are set aside. */
@@ -105,7 +107,10 @@ function worstStale(
       const limit = STALE_HALF_WIDTHS * halfWidth + STALE_DEVIATIONS * robust.scale * vega[i] + taken;
       return (0.5 * (bid[i] + ask[i]) - price[i]) / Math.max(limit, 1e-12 * strike);
     });
+    const other = side === 'call' ? 'put' : 'call';
     misses.forEach((miss, i) => {
+      // Call and put that are dear or cheap alike are so on purpose: a stale one is alone.
+      if (Math.abs(miss) > 1 && hasLikePartner(slice, { side, other, i, verdicts, theory })) return;
       const excess = Math.min(Math.abs(miss), Math.abs(miss - aroundOf(misses, i)));
       const strike = slice.strikes[i];
       if (!(excess > 1) || isRestored(restored, side, strike)) return;
@@ -114,6 +119,24 @@ function worstStale(
     });
   }
   return found.filter((q) => q.excess >= WITH_THE_WORST * most);
+}
+
+/** Whether the other side of a strike is quoted, and misses its smile by as much in volatility. */
+function hasLikePartner(
+  slice: Slice,
+  o: { side: Side; other: Side; i: number; verdicts: Verdicts; theory: ReturnType<typeof theoryOf> },
+): boolean {
+  const { i, other, side } = o;
+  if (o.verdicts[other][i] !== undefined) return false;
+  const missOf = (of: Side) => {
+    const { bid, ask } = sideQuotes(slice, of);
+    return { miss: 0.5 * (bid[i] + ask[i]) - o.theory[of].price[i], half: 0.5 * (ask[i] - bid[i]) };
+  };
+  const own = missOf(side);
+  const partner = missOf(other);
+  // Both options of a strike have one vega, so that a volatility moves both prices alike.
+  const isAlike = Math.abs(own.miss - partner.miss) < PARTNER_HALF_WIDTHS * Math.hypot(own.half, partner.half);
+  return isAlike && Math.abs(partner.miss) > partner.half;
 }
 
 /**

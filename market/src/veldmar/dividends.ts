@@ -14,7 +14,7 @@ export interface Dividend {
 const YEARS = [2028, 2029, 2030, 2031, 2032, 2033];
 const known = new Map<string, Dividend[]>();
 
-/** Cash dividends of an underlying from 2028 to 2033, by time. */
+/** Announced cash dividends of an underlying from 2028 to 2033, by time. */
 export function dividendsOf(listed: Listed): Dividend[] {
   const stored = known.get(listed.symbol);
   if (stored) return stored;
@@ -26,4 +26,14 @@ export function dividendsOf(listed: Listed): Dividend[] {
   ).sort((a, b) => a.instant - b.instant);
   known.set(listed.symbol, dividends);
   return dividends;
+}
+
+/** Those that the market prices: the announced ones, and one that nobody has announced. */
+export function pricedDividendsOf(listed: Listed): Dividend[] {
+  const { unannounced } = listed.character;
+  if (!unannounced) return dividendsOf(listed);
+  const { year, month, day, amount } = unannounced;
+  const exDay = nextSession(sessionOnOrBefore(dayNumber(year, month, day)) - 1);
+  const special = { exDate: dateText(exDay), exDay, instant: instantAt(exDay, OPEN_MINUTE), amount };
+  return [...dividendsOf(listed), special].sort((a, b) => a.instant - b.instant);
 }

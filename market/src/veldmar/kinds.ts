@@ -30,7 +30,16 @@ function listed(terms: Listing, given: Given): Listed {
   return { ...terms, ...pick(given, Object.keys(terms).concat('foreignCurrency')), character };
 }
 
-const CHARACTER_KEYS = ['price', 'level', 'deliveries', 'curveSeason', 'varianceSeason', 'follows'];
+const CHARACTER_KEYS = [
+  'price',
+  'level',
+  'deliveries',
+  'curveSeason',
+  'varianceSeason',
+  'follows',
+  'unannounced',
+  'hasOrderFlow',
+];
 
 function pick<T extends object>(from: object, keys: string[]): T {
   return Object.fromEntries(Object.entries(from).filter(([key]) => keys.includes(key))) as T;

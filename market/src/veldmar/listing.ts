@@ -42,7 +42,7 @@ export type Script = readonly (readonly [sessionsBefore: number, value: number])
 export interface Character {
   /** Price on the last session */
   price: number;
-  /** Continuous dividend yield of an index; the rest pays cash or has none */
+  /** Continuous dividend yield of an index, cost to borrow of a share; no file tells either */
   yield: number;
   /** Volatility to which it reverts, through time */
   level: Script;
@@ -70,6 +70,10 @@ export interface Character {
   strikes: number;
   /** Cash dividends: month and day of the ex-date, amount; every year */
   dividends: readonly { month: number; day: number; amount: number }[];
+  /** A dividend that the market expects and nobody has announced: ex-date and amount */
+  unannounced?: { year: number; month: number; day: number; amount: number };
+  /** Single strikes and wings are bought and sold for days on end, beside what the smile says */
+  hasOrderFlow?: boolean;
   /** Months of delivery, when it is a future, and how the curve bends with the season (log of price, amplitude) */
   deliveries?: readonly number[];
   curveSeason?: number;

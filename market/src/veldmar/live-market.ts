@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { QuoteSource, QuoteWave } from '../quote-source/index.ts';
 import { CLOSE_MINUTE, dateText, dayOf, instantAt, OPEN_MINUTE } from './civil-day.ts';
-import { dividendsOf } from './dividends.ts';
+import { pricedDividendsOf } from './dividends.ts';
 import { listedExpiries } from './expiries.ts';
 import { futuresCurve } from './futures-curve.ts';
 import { DAY_SHARE, type MarketHistory, NIGHT_SHARE, type SimulatedBar } from './market-history.ts';
@@ -107,7 +107,7 @@ export class LiveMarket implements QuoteSource {
     this.#move(NIGHT_SHARE, open, 0);
     UNIVERSE.forEach((u, i) => {
       const now = this.#now[i];
-      const paid = dividendsOf(u).find((d) => d.exDay === next);
+      const paid = pricedDividendsOf(u).find((d) => d.exDay === next);
       if (paid) now.price = Math.max(0.1 * now.price, now.price - paid.amount);
       now.open = now.high = now.low = now.price;
       now.volume = 0;

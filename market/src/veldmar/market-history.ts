@@ -1,5 +1,5 @@
 import { CLOSE_MINUTE, dateText, dayOf, instantAt, minuteOf, OPEN_MINUTE } from './civil-day.ts';
-import { dividendsOf } from './dividends.ts';
+import { pricedDividendsOf } from './dividends.ts';
 import { MarketProcess, type SmileState } from './market-process.ts';
 import { mixSeed, type RandomSource, randomSource } from '../random/index.ts';
 import { eventOutcome, SCHEDULED_EVENTS } from './scheduled-events.ts';
@@ -134,7 +134,7 @@ export class MarketHistory {
   #anchor(): void {
     const last = HISTORY_SESSIONS - 1;
     UNIVERSE.forEach((u, i) => {
-      const dividends = new Map(dividendsOf(u).map((d) => [d.exDay, d.amount]));
+      const dividends = new Map(pricedDividendsOf(u).map((d) => [d.exDay, d.amount]));
       let factor = u.character.price / Math.exp(this.#logPrice[i][last * MARKS + this.#marksToday - 1]);
       for (let s = last; s >= 0; s--) {
         this.#factor[i][s] = factor;

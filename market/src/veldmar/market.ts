@@ -12,7 +12,7 @@ import { listedIndex, UNIVERSE } from './universe.ts';
 /** The one seed that the demo comes from. */
 export const DEMO_SEED = 20310314;
 /** Raise when the simulator makes other data from the same seed: a stored demo of another version is made anew. */
-export const SIMULATOR_VERSION = 4;
+export const SIMULATOR_VERSION = 5;
 
 /** Sessions whose closing chains are kept: a year for flagships, five weeks for the rest. */
 export const KEPT_SESSIONS = { flagship: 252, other: 25 } as const;

@@ -2,11 +2,12 @@ import type { Side } from '@umwelt/core/pricing';
 import { calendarYears } from '@umwelt/core/time';
 import { dateText, dayNumber, dayOf, instantAt, minuteOf, CLOSE_MINUTE, OPEN_MINUTE } from './civil-day.ts';
 import type { QuotedSlice } from '../quote-source/index.ts';
-import { dividendsOf } from './dividends.ts';
+import { pricedDividendsOf } from './dividends.ts';
 import { drawFault, type FaultKind, type InjectedFault, LEAST_TICKS, WRONG_EXPIRY } from './faults.ts';
 import { futuresCurve } from './futures-curve.ts';
 import type { Listed } from './listing.ts';
 import type { UnderlyingState } from './market-history.ts';
+import { orderFlow } from './order-flow.ts';
 import { mixSeed, type RandomSource, randomSource } from '../random/index.ts';
 import { curveOn, rateAt } from './rate-curves.ts';
 import { eventVariances } from './scheduled-events.ts';
@@ -20,7 +21,14 @@ export interface SimulatedSlice extends QuotedSlice {
   symbol: string;
   instant: number;
   /** What the simulator knows and no file tells: the faults it put in, and the true volatilities */
-  truth: { forward: number; volatilities: Float64Array; faults: InjectedFault[]; isWrongExpiry: boolean };
+  truth: {
+    forward: number;
+    volatilities: Float64Array;
+    faults: InjectedFault[];
+    isWrongExpiry: boolean;
+    /** Half widths by which orders move each strike's quotes */
+    flow: Float64Array;
+  };
 }
 
 /** Noise of a strike's volatility, as a share of it: neighbours never agree exactly. */
@@ -82,6 +90,8 @@ export function quoteSlice(
     volatilities: noisy,
     exercise: carried.exercise,
   });
+  const deviation = Math.sqrt(total);
+  const flow = orderFlow(seed, listed, { day, expiry, strikes, deviation });
   const dailyDeviation = Math.sqrt(state.variance / 252);
   const column = () => new Float64Array(strikes.length);
   const slice: SimulatedSlice = {
@@ -104,9 +114,8 @@ export function quoteSlice(
     putLast: column(),
     putVolume: column(),
     putOpenInterest: column(),
-    truth: { forward, volatilities, faults: [], isWrongExpiry },
+    truth: { forward, volatilities, faults: [], isWrongExpiry, flow },
   };
-  const deviation = Math.sqrt(total);
   const opening = { ...atTheOpen(listed, day, expiry), price: state.open, busy: busyMoments(seed, listed, day) };
   const sizes = randomSource(mixSeed(seed, 10, listedIndex(symbol), Math.trunc(instant / 1000), expiry / 60_000));
   const traded = tradedShare(instant);
@@ -114,6 +123,13 @@ export function quoteSlice(
     { side: 'call', ...theory.call, columns: columnsOf(slice, 'call') },
     { side: 'put', ...theory.put, columns: columnsOf(slice, 'put') },
   ] as const;
+  const { exercise } = carried;
+  const discount = Math.exp(-rate * timeToExpiry);
+  const leastOf = (side: Side, strike: number) => {
+    const sign = side === 'call' ? 1 : -1;
+    const carriedValue = discount * sign * (forward - strike);
+    return Math.max(0, carriedValue, exercise.kind === 'european' ? 0 : sign * (carried.underlyingPrice - strike));
+  };
   for (let i = 0; i < strikes.length; i++) {
     const distance = Math.log(strikes[i] / forward) / deviation;
     const typicalSize = 0.3 * character.liquidity * Math.exp(-0.35 * distance * distance);
@@ -121,7 +137,14 @@ export function quoteSlice(
     for (const { side, price, delta, vega, columns } of sides) {
       const quote = quoteAround(
         price[i],
-        { vega: vega[i], delta: delta[i], distance, spot: carried.underlyingPrice },
+        {
+          vega: vega[i],
+          delta: delta[i],
+          distance,
+          spot: carried.underlyingPrice,
+          flow: flow[i],
+          least: leastOf(side, strikes[i]),
+        },
         listed,
         random,
       );
@@ -187,11 +210,11 @@ function carry(
   const dividendYield = foreignCurrency
     ? rateAt(curveOn(foreignCurrency, o.day), timeToExpiry)
     : listed.character.yield;
-  const dividends = dividendsOf(listed)
+  const dividends = pricedDividendsOf(listed)
     .filter((d) => d.instant > o.instant && d.instant < o.expiry)
     .map((d) => ({ time: calendarYears(o.instant, d.instant), amount: d.amount }));
   let forward = spot * Math.exp((rate - dividendYield) * timeToExpiry);
-  for (const d of dividends) forward -= d.amount * Math.exp(rate * (timeToExpiry - d.time));
+  for (const d of dividends) forward -= d.amount * Math.exp((rate - dividendYield) * (timeToExpiry - d.time));
   const exercise = isAmerican ? ({ kind: 'american-spot', spot, dividends } as const) : ({ kind: 'european' } as const);
   return { forward, underlyingPrice: spot, exercise };
 }
@@ -205,16 +228,18 @@ interface Quote {
 
 function quoteAround(
   price: number,
-  o: { vega: number; delta: number; distance: number; spot: number },
+  o: { vega: number; delta: number; distance: number; spot: number; flow: number; least: number },
   listed: Listed,
   random: RandomSource,
 ): Quote {
   const tick = price < listed.tickChange ? listed.optionTick : listed.wideTick;
   const width = listed.character.halfSpread * (1 + 0.2 * o.distance * o.distance) * (0.7 + 0.6 * random.uniform());
   const half = Math.max(0.5 * tick, width * o.vega + HEDGE_SPREAD * o.spot * Math.abs(o.delta));
-  const bid = Math.max(0, Math.floor((price - half) / tick + 1e-9));
-  const ask = Math.max(bid + 1, Math.ceil((price + half) / tick - 1e-9));
-  return { bid: roundTo(bid * tick, tick), ask: roundTo(ask * tick, tick), tick, mid: price };
+  // Orders move volatilities, calls and puts of a strike alike.
+  const mid = o.flow === 0 ? price : Math.max(o.least, price + o.flow * listed.character.halfSpread * o.vega);
+  const bid = Math.max(0, Math.floor((mid - half) / tick + 1e-9));
+  const ask = Math.max(bid + 1, Math.ceil((mid + half) / tick - 1e-9));
+  return { bid: roundTo(bid * tick, tick), ask: roundTo(ask * tick, tick), tick, mid };
 }
 
 /**

@@ -57,7 +57,7 @@ function addPremiums(values: Record<Side, SideValues>, o: SliceTheory): void {
     exercise.kind === 'american-spot'
       ? { kind: 'spot', spot: exercise.spot, dividendYield: yieldOf(o, exercise), dividends: exercise.dividends }
       : { kind: 'future' };
-  const premium = exercisePremiums({ timeToExpiry, forward, rate, underlying }, smile, strikes, ends, 'fine');
+  const premium = exercisePremiums({ timeToExpiry, forward, rate, underlying }, smile, strikes, ends, 'final');
   for (const side of ['call', 'put'] as const) {
     const { price } = values[side];
     for (let i = 0; i < strikes.length; i++) price[i] += premium[side][i];

@@ -18,6 +18,14 @@ type ShareRow = readonly [
   dividend: number,
 ];
 
+/** What some shares have that no file tells; docs/veldmar.md tells their stories. */
+const SECRETS: Record<string, Partial<Listed['character']>> = {
+  GUSTA: { unannounced: { year: 2031, month: 5, day: 13, amount: 2.1 } },
+  NIVVA: { yield: 0.28 },
+  GRAVO: { hasOrderFlow: true },
+  RUNEX: { hasOrderFlow: true },
+};
+
 const SHARES: readonly ShareRow[] = [
   ['HALDA', 'Halda Bakeries', 'Food and farming', 41.2, 0.21, 0.22, -0.3, 0.5, 0.92, 0.55],
   ['OSKRY', 'Oskry Dairies', 'Food and farming', 118.6, 0.19, 0.2, -0.28, 0.45, 0.85, 1.4],
@@ -98,6 +106,7 @@ const REST: readonly Listed[] = [
       tilt: [[0, tilt]],
       marketLoading,
       realizedShare,
+      ...SECRETS[symbol],
       dividends:
         dividend > 0
           ? [

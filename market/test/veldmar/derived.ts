@@ -1,6 +1,7 @@
 import { type CarryInput, deriveSurface, type Slice, type Surface } from '@umwelt/core/surface';
 import { calendarYears } from '@umwelt/core/time';
 import {
+  CURRENCIES,
   curveOn,
   dayOf,
   DEMO_SEED,
@@ -37,7 +38,10 @@ export function carryOf(s: SimulatedSlice): CarryInput {
   return {
     spot: s.underlyingPrice,
     rate: rateAt(listed.currency, time),
-    dividendYield: listed.foreignCurrency === undefined ? 0 : rateAt(listed.foreignCurrency, time),
+    // A currency whose curve nobody publishes has a yield that nobody knows.
+    dividendYield: CURRENCIES.includes(listed.foreignCurrency ?? '')
+      ? rateAt(listed.foreignCurrency as string, time)
+      : 0,
     dividends,
     exercise: listed.exercise,
     isFuture: listed.model === 'futures',

@@ -1,6 +1,7 @@
 import { expect, test } from 'vitest';
-import { termVolatility } from '@umwelt/core/surface';
+import { impliedYield, smileVolatility, termVolatility } from '@umwelt/core/surface';
 import {
+  CURRENCIES,
   dateText,
   dividendsOf,
   intradayDays,
@@ -162,4 +163,68 @@ test('TIDEW: an almost flat smile', () => {
     expect(Math.abs(riskReversal25) / atm, dateText(day)).toBeLessThan(0.05);
     expect(butterfly25).toBeLessThan(0.002);
   }
+});
+
+test('GUSTA: a special dividend that nobody has announced is read from its quotes, amount and date', () => {
+  expect(dividendsOf(listed('GUSTA'))).toHaveLength(0);
+  const { carry, expiries, slices } = derived('GUSTA', TODAY_DAY);
+  expect(carry?.dividends).toHaveLength(1);
+  const [{ amount, time }] = carry?.dividends ?? [];
+  // 2.10 a share on 13 May, 60 days from today.
+  expect(Math.abs(amount.value - 2.1)).toBeLessThan(0.05);
+  expect(Math.abs(365 * time.value - 60)).toBeLessThan(3);
+  expiries.forEach((e, i) => expect(Math.abs(e.forward.forward / slices[i].truth.forward - 1)).toBeLessThan(5e-4));
+});
+
+test('NIVVA: the cost to borrow it, 28 % a year, is read from its quotes, and its forwards fall', () => {
+  const { carry, expiries, slices } = derived('NIVVA', TODAY_DAY);
+  expect(Math.abs((carry?.borrow.value ?? 0) - 0.28)).toBeLessThan(0.01);
+  expect(carry?.dividends).toHaveLength(0);
+  expect(expiries[expiries.length - 1].forward.forward).toBeLessThan(0.9 * slices[0].underlyingPrice);
+  expiries.forEach((e, i) => expect(Math.abs(e.forward.forward / slices[i].truth.forward - 1)).toBeLessThan(1.5e-3));
+});
+
+test('AUK: its own rate is published nowhere, and parity tells it', () => {
+  expect(CURRENCIES).not.toContain('AUK');
+  const { expiries, slices } = derived('AUK', TODAY_DAY);
+  const last = expiries[expiries.length - 1];
+  const time = last.slice.timeToExpiry;
+  // About 6 % a year, in the simulator's own curve.
+  expect(Math.abs(impliedYield(last.forward, { spot: slices[0].underlyingPrice }, time) - 0.06)).toBeLessThan(0.004);
+});
+
+test('GRAVO and RUNEX: orders that are worked move strikes outside the smooth smile, calls and puts alike, and fade', () => {
+  let moved = 0;
+  let outside = 0;
+  let alike = 0;
+  for (const symbol of ['GRAVO', 'RUNEX']) {
+    for (const day of keptDays(symbol).filter((_, i) => i % 4 === 0)) {
+      const { expiries, slices } = derived(symbol, day);
+      expiries.forEach((e, i) => {
+        const smile = e.smile?.smile;
+        if (!smile) return;
+        slices[i].truth.flow.forEach((flow, k) => {
+          // A strike by itself that is bid by more than a whole width.
+          const isAlone = flow > 2.5 && !(Math.abs(slices[i].truth.flow[k + 1] ?? 0) > 1);
+          const call = e.volatilities('call');
+          const put = e.volatilities('put');
+          if (!isAlone || !(call.mid[k] > 0) || !(put.mid[k] > 0)) return;
+          const fitted = smileVolatility(smile, Math.log(e.slice.strikes[k] / e.forward.forward));
+          const own = e.telling[k] === 'call' ? call : put;
+          moved++;
+          if (fitted < own.bid[k]) outside++;
+          if (call.mid[k] > fitted && put.mid[k] > fitted) alike++;
+        });
+      });
+    }
+  }
+  expect(moved).toBeGreaterThan(10);
+  expect(outside / moved).toBeGreaterThan(0.8);
+  expect(alike / moved).toBeGreaterThan(0.9);
+  // What a strike is moved by falls from session to session, but for new orders.
+  const days = keptDays('GRAVO').slice(-8);
+  const size = (day: number) => derived('GRAVO', day).slices[2].truth.flow;
+  const [before, after] = [size(days[0]), size(days[7])];
+  expect(Math.max(...before.map(Math.abs), ...after.map(Math.abs))).toBeGreaterThan(0);
+  expect([...before].map((v) => v.toFixed(2))).not.toEqual([...after].map((v) => v.toFixed(2)));
 });

@@ -3,18 +3,22 @@
   import { viewState } from '$lib/state/view-state.svelte';
   import { numberText } from '$lib/figures/format';
   import { VOLATILITY_SOURCE_NAMES } from '$lib/theory';
+  import CarryChoice from './carry-choice.svelte';
   import VolatilityChoice from './volatility-choice.svelte';
 
   const view = viewState();
   const context = $derived(view.context);
-  const isChanged = $derived(context.forwardSource !== 'parity' || context.volatilitySource !== 'smile');
+  const isChanged = $derived(
+    context.forwardSource !== 'parity' || context.carry !== 'inferred' || context.volatilitySource !== 'smile',
+  );
   const hasCurve = $derived(view.picture.expiries.some((e) => e.carryForward !== null));
 </script>
 
 <details class="relative">
   <summary class="chip flex cursor-pointer list-none items-center gap-1.5">
     <span class="quiet text-[11.5px]">assumes</span>
-    {context.forwardSource} · calendar · {VOLATILITY_SOURCE_NAMES[context.volatilitySource]}{view.inForce.level === null
+    {context.forwardSource}{view.picture.carry.source === 'known' ? '' : ` · carry ${view.picture.carry.source}`} · calendar
+    · {VOLATILITY_SOURCE_NAMES[context.volatilitySource]}{view.inForce.level === null
       ? ''
       : ` ${numberText(100 * view.inForce.level, 1)} %`}
     {#if isChanged}<span class="text-own" title="differs from the default">●</span>{/if}
@@ -38,6 +42,8 @@
           : 'No rate curve is stored for this currency, so only parity serves.'}
       </p>
     </fieldset>
+    {#if view.picture.underlying.exercise === 'american' && view.picture.underlying.model === 'spot'}<CarryChoice
+      />{/if}
     <VolatilityChoice />
     <p class="quiet mt-3 text-[11.5px]">
       Model: Black–Scholes–Merton on the forward. Exercise: {view.picture.underlying.exercise === 'american'

@@ -1,6 +1,7 @@
 <!-- At-the-money volatility by expiry; of a future also the prices of its delivery months. -->
 <script lang="ts">
   import TableMenu from '$lib/components/table-menu.svelte';
+  import CarryTable from './term/carry-table.svelte';
   import CompareBar from './compare-bar.svelte';
   import Figure from './figure.svelte';
   import Plot from './plot.svelte';
@@ -27,6 +28,8 @@
   import { pageState } from '$lib/state/page-state.svelte';
   import { viewState } from '$lib/state/view-state.svelte';
 
+  /** Deviations on either side of a 90 % interval. */
+  const NINETY = 1.645;
   const view = viewState();
   const page = pageState();
   const lineNames: Record<AsOfContext['lines'][number], string> = {
@@ -108,9 +111,9 @@
       <table class="figures mt-2 text-[12.5px]">
         <thead>
           <tr
-            ><th>expiry</th><th>days</th><th>forward</th><th>factor</th><th>at money %</th><th>pct</th><th>rank</th><th
-              >forward vol %</th
-            ><th>ex event %</th><th>model-free %</th><th>realized %</th><th>RR 25</th><th>BF 25</th><th>inside</th></tr
+            ><th>expiry</th><th>days</th><th>forward</th><th title="half of its 90 % interval">± 90 %</th><th>factor</th
+            ><th>at money %</th><th>pct</th><th>rank</th><th>forward vol %</th><th>ex event %</th><th>model-free %</th
+            ><th>realized %</th><th>RR 25</th><th>BF 25</th><th>inside</th></tr
           >
         </thead>
         <tbody>
@@ -119,6 +122,7 @@
               <td>{dateText(e.date, view.picture.asOf)}</td>
               <td>{daysText(e.days)}</td>
               <td><Figure id={figureId('forward', e.date)} text={numberText(e.forward, decimals)} /></td>
+              <td class="quiet">{e.forwardError === null ? '—' : numberText(NINETY * e.forwardError, decimals + 1)}</td>
               <td><Figure id={figureId('discountFactor', e.date)} text={numberText(e.discountFactor, 4)} /></td>
               <td><Figure id={figureId('atm', e.date)} text={volatilityText(e.atm)} /></td>
               <td
@@ -151,6 +155,7 @@
           {/each}
         </tbody>
       </table>
+      <CarryTable />
       {#if view.picture.maturities.length > 0}
         <table class="figures mt-4 text-[12.5px]" data-testid="fixed-days">
           <thead>

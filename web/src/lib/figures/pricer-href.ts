@@ -1,8 +1,9 @@
 import { symbolPart } from '@umwelt/market/symbol';
+import { DERIVING } from '../schema/as-of-context.ts';
 import { figureParts } from '../measures/workings.ts';
 
 /** Parameters of a view that the Pricer understands as they are. */
-const KEPT = ['asOf', 'expiries', 'forwardSource', 'volatilitySource', 'typedVolatility', 'restored'];
+const KEPT = [...DERIVING, 'expiries', 'volatilitySource', 'typedVolatility'];
 
 /**
  * Address of the Pricer on an underlying.

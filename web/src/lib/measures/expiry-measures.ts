@@ -5,6 +5,7 @@ import { TENOR_DAYS } from '../figures/tenor-days.ts';
 import { expiryBefore, forwardVolatilityInto } from '../figures/term-rows.ts';
 import { belowInput } from './below-input.ts';
 import { EVENT_MEASURES } from './event-measures.ts';
+import { IMPLIED_DIVIDEND } from './carry-measures.ts';
 import { FORWARD_MEASURES } from './forward-measures.ts';
 import type { ExpiryMeasure, ExpirySubject, WorkingsInput } from './measure.ts';
 import { timeInput } from './time-input.ts';
@@ -153,6 +154,7 @@ function expiryBeforeInputs({ picture, expiry }: ExpirySubject): WorkingsInput[]
 
 export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
   ...FORWARD_MEASURES,
+  IMPLIED_DIVIDEND,
   {
     id: 'atm',
     label: 'at-the-money volatility',

@@ -1,6 +1,7 @@
 import { TENOR_DAYS } from '../figures/tenor-days.ts';
 import { dateText, instantLabel } from '../figures/format.ts';
 import type { ExpiryPicture, Maturity, Picture, Standing } from '../schema/picture.ts';
+import { CARRY_MEASURES } from './carry-measures.ts';
 import { belowInput } from './below-input.ts';
 import type { LevelMeasure, LevelSubject, WorkingsInput } from './measure.ts';
 
@@ -178,6 +179,7 @@ const fixedMeasures = TENOR_DAYS.flatMap((days) =>
 );
 
 export const LEVEL_MEASURES: readonly LevelMeasure[] = [
+  ...CARRY_MEASURES,
   {
     id: 'price',
     label: 'price of the underlying',

@@ -2,6 +2,7 @@ import { dateText, numberText, pointsText, volatilityText } from '../figures/for
 import { figureId } from '../measures/workings.ts';
 import type { AsOfContext } from '../schema/as-of-context.ts';
 import type { Picture } from '../schema/picture.ts';
+import { carrySentence } from './carry-sentence.ts';
 import { outlierSentences } from './judged-sentences.ts';
 import { levelSentence } from './level-sentence.ts';
 import type { Sentence } from './sentence.ts';
@@ -63,6 +64,8 @@ export function termReading(picture: Picture, context: AsOfContext): Sentence[] 
     ]);
   }
   sentences.push(...outlierSentences(picture, context));
+  const carry = carrySentence(picture);
+  if (carry) sentences.push(carry);
   const broken = fitted.filter((e) => !e.isArbitrageFree);
   if (broken.length > 0) {
     sentences.push([`Not free of arbitrage: ${broken.map((e) => dateText(e.date, picture.asOf)).join(', ')}.`]);

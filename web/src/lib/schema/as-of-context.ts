@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { borrowRate, CARRY_CHOICES, financingRate } from './carry.ts';
 import { expiryDate, instantText, optionSide, symbolText } from './quantity.ts';
 
 export const FORWARD_SOURCES = ['parity', 'carry'] as const;
@@ -55,12 +56,17 @@ export const pictureQuery = z.object({
   /** Expiry in focus; absent means the first standard monthly */
   expiry: expiryDate.optional(),
   forwardSource: z.enum(FORWARD_SOURCES).default('parity'),
+  carry: z.enum(CARRY_CHOICES).default('inferred'),
+  /** Decimals, for the carry that is typed */
+  financing: z.coerce.number().pipe(financingRate).optional(),
+  borrowCost: z.coerce.number().pipe(borrowRate).optional(),
   volatilitySource: z.enum(VOLATILITY_SOURCES).default('smile'),
   /** Decimal, for the source of that name */
   typedVolatility: z.coerce.number().gt(0).max(5).optional(),
   restored: list(restoredQuote).default([]),
 });
-const { asOf, expiry, forwardSource, volatilitySource, typedVolatility, restored } = pictureQuery.shape;
+const { asOf, expiry, forwardSource, carry, financing, borrowCost, volatilitySource, typedVolatility, restored } =
+  pictureQuery.shape;
 
 /**
  * State of a view as its URL carries it: instant, expiries, assumptions, quotes put back, what Workings shows. One
@@ -72,6 +78,9 @@ export const asOfContext = z.object({
   expiries: list(expiryDate).optional().catch(undefined),
   expiry: expiry.catch(undefined),
   forwardSource: forwardSource.catch('parity'),
+  carry: carry.catch('inferred'),
+  financing: financing.catch(undefined),
+  borrowCost: borrowCost.catch(undefined),
   volatilitySource: volatilitySource.catch('smile'),
   typedVolatility: typedVolatility.catch(undefined),
   basis: z.enum(BASES).default('share').catch('share'),
@@ -95,6 +104,12 @@ export const asOfContext = z.object({
   workings: z.string().max(120).optional().catch(undefined),
 });
 export type AsOfContext = z.infer<typeof asOfContext>;
+
+/** Parameters that change what is derived; the others are of the view alone. */
+export const DERIVING = ['asOf', 'forwardSource', 'carry', 'financing', 'borrowCost', 'restored'] as const;
+/** Context as far as it changes what is derived of given quotes. */
+export type DerivingContext = Pick<AsOfContext, 'forwardSource' | 'restored'> &
+  Partial<Pick<AsOfContext, 'carry' | 'financing' | 'borrowCost'>>;
 
 /** Context of a URL's query. */
 export function parseContext(parameters: URLSearchParams): AsOfContext {

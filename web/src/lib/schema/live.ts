@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { asOfContext, FORWARD_SOURCES } from './as-of-context.ts';
+import { asOfContext, DERIVING, FORWARD_SOURCES } from './as-of-context.ts';
 import { symbolPart } from '@umwelt/market/symbol';
 import { instantText, storedSymbol } from './quantity.ts';
 
@@ -81,6 +81,9 @@ export type StreamStatus = z.infer<typeof streamStatus>;
 export const liveTopic = z.object({
   symbol: storedSymbol,
   forwardSource: z.enum(FORWARD_SOURCES).default('parity'),
+  carry: asOfContext.shape.carry,
+  financing: asOfContext.shape.financing,
+  borrowCost: asOfContext.shape.borrowCost,
   restored: asOfContext.shape.restored,
 });
 export type LiveTopic = z.infer<typeof liveTopic>;
@@ -102,7 +105,8 @@ export function parseTopic(text: string): LiveTopic | undefined {
 /** Text of the topic that a page shows. */
 export function topicText(symbol: string, parameters: URLSearchParams): string {
   const kept = new URLSearchParams();
-  for (const name of ['forwardSource', 'restored']) {
+  for (const name of DERIVING) {
+    if (name === 'asOf') continue;
     const value = parameters.get(name);
     if (value !== null) kept.set(name, value);
   }

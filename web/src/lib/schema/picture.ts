@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { borrowedSmilePicture } from './borrow.ts';
+import { carryPicture } from './carry.ts';
 import { expiryDate, figure, instantText, optionSide, symbolText, zoneText } from './quantity.ts';
 import { smileDescriptionWith } from './smile.ts';
 
@@ -233,6 +234,8 @@ export const picture = z
     events: z.array(scheduledEvent),
     /** Variance between two expiries that no scheduled event explains */
     unexplained: z.array(z.object({ expiry: expiryDate, variance: z.number(), excess: z.number() })),
+    /** What early exercise and theory rest on beside curve and dividends */
+    carry: carryPicture,
     expiries: z.array(expiryPicture),
   })
   .meta({ id: 'Picture' });

@@ -1,4 +1,5 @@
 import type { SmileDescription } from '@umwelt/core/surface';
+import type { CarryTerms } from '../../schema/carry.ts';
 import { LISTED_SPREAD_KINDS, type TradedLeg } from '@umwelt/market/quote-source';
 import {
   bigint,
@@ -205,6 +206,19 @@ export const dividends = pgTable(
   (t) => [primaryKey({ columns: [t.underlyingId, t.exDate] })],
 );
 
+/** Financing, borrow and dividends that a user has taken over from quotes as known, from an instant on. */
+export const carryTerms = pgTable('carry_terms', {
+  underlyingId: integer()
+    .primaryKey()
+    .references(() => underlyings.id, { onDelete: 'cascade' }),
+  from: instantColumn().notNull(),
+  /** Over the curve, or the rate without one; per year */
+  financing: doublePrecision().notNull(),
+  borrow: doublePrecision().notNull(),
+  dividends: jsonb().$type<CarryTerms['dividends']>().notNull(),
+  source: sourceColumn(),
+});
+
 /** Prices of a future's delivery months at a stored instant, nearest first. */
 export const futuresCurves = pgTable(
   'futures_curves',
@@ -284,6 +298,12 @@ export const processes = pgTable('processes', {
   beatAt: instantColumn().notNull().defaultNow(),
 });
 
+/** A dividend that quotes imply, by its time in years from the instant. */
+export interface ImpliedDividend {
+  amount: number;
+  years: number;
+}
+
 /** A fitted smile. */
 export interface StoredSmile {
   expiry: string;
@@ -309,6 +329,10 @@ export const derivedMeasures = pgTable(
     index30: doublePrecision(),
     riskReversal25: doublePrecision(),
     butterfly25: doublePrecision(),
+    /** What the quotes imply where what is known does not explain them; null otherwise */
+    impliedFinancing: doublePrecision(),
+    impliedBorrow: doublePrecision(),
+    impliedDividends: jsonb().$type<ImpliedDividend[]>(),
     /** Fitted smiles by expiry, nearest first */
     smiles: jsonb().$type<StoredSmile[]>().notNull().default([]),
     /** Close-to-close volatility up to the instant's session over the windows of the code's list, NaN where bars lack */

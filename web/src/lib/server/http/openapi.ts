@@ -21,6 +21,7 @@ import {
 } from '../../schema/price.ts';
 import { instantText, storedSymbol } from '../../schema/quantity.ts';
 import { borrowResponse, smileLink } from '../../schema/borrow.ts';
+import { carryResponse, carryTerms } from '../../schema/carry.ts';
 import { chainRow } from '../../schema/chain-row.ts';
 import { termRow } from '../../schema/term-row.ts';
 import { skewHistoryResponse, skewTenor } from '../../schema/skew-history.ts';
@@ -309,6 +310,26 @@ const paths: ZodOpenApiPathsObject = {
       summary: 'Borrow no longer',
       requestParams: { path: z.object({ symbol: storedSymbol }) },
       responses: { '204': { description: 'There is no link' }, '4XX': failure, '5XX': failure },
+    },
+  },
+  '/underlyings/{symbol}/carry': {
+    ...view(
+      'Forwards with the rate, borrow and dividends behind them, known or implied by American quotes',
+      carryResponse,
+    ),
+    put: {
+      summary: 'Take financing, borrow and dividends over as known from an instant on',
+      requestParams: { path: z.object({ symbol: storedSymbol }) },
+      requestBody: { content: { 'application/json': { schema: carryTerms } } },
+      responses: ok(
+        carryTerms.extend({ job: z.string().nullable() }),
+        'What is kept, and the job that derives what is stored anew',
+      ),
+    },
+    delete: {
+      summary: 'Give back what was taken over',
+      requestParams: { path: z.object({ symbol: storedSymbol }) },
+      responses: ok(z.object({ job: z.string().nullable() }), 'The job that derives what is stored anew'),
     },
   },
   '/underlyings/{symbol}/trades': view('Prints of the session up to the instant, latest first', tradesResponse),

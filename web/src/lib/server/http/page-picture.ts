@@ -1,12 +1,9 @@
 import { error, redirect } from '@sveltejs/kit';
 import { symbolPart } from '@umwelt/market/symbol';
-import { parseContext } from '../../schema/as-of-context.ts';
+import { DERIVING, parseContext } from '../../schema/as-of-context.ts';
 import type { Database } from '../database/connect.ts';
 import { loadPicture, warmNeighbors } from '../services/picture.ts';
 import { pageTurn } from './page-turn.ts';
-
-/** Parameters that change what is derived; the others are of the view alone and must not load it anew. */
-const DERIVING = ['asOf', 'forwardSource', 'restored'];
 
 /**
  * Picture, as JSON, of the underlying that a page shows, or the page of the error. As text, because the framework's own way

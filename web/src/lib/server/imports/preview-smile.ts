@@ -14,7 +14,7 @@ export function previewSmile(o: { slices: readonly GatheredSlice[]; carry: Carry
   const rows = o.slices.filter((s) => !Number.isNaN(s.underlyingPrice)).map(storedSlice);
   if (rows.length === 0) return null;
   const dateOf = (at: Date) => sessionDate(at, o.zone);
-  const surface = deriveStored(rows, { dateOf, carry: o.carry, events: [], forwardSource: 'parity', restored: [] });
+  const surface = deriveStored(rows, { dateOf, carryOf: o.carry, events: [], forwardSource: 'parity', restored: [] });
   const distance = (years: number) => Math.abs(years * 365 - NEAR_DAYS);
   const order = surface.expiries
     .map((e, i) => ({ e, row: rows[i] }))

@@ -63,7 +63,8 @@ export async function changeUnderlying(
   return { ...outcome, job: await enqueueDerivation(connection, owner, outcome.underlying, o.queue ?? jobQueue) };
 }
 
-async function enqueueDerivation(
+/** Has everything stored of an underlying derived anew by a job. */
+export async function enqueueDerivation(
   connection: Connection,
   owner: string,
   of: StoredUnderlying,

@@ -1,7 +1,8 @@
 import type { CashDividend } from '@umwelt/core/pricing';
 import { type CarryInput, type DatedEvent, deriveSurface, type Slice, type Surface } from '@umwelt/core/surface';
 import { calendarYears } from '@umwelt/core/time';
-import type { AsOfContext } from '../../schema/as-of-context.ts';
+import type { DerivingContext } from '../../schema/as-of-context.ts';
+import type { CarryTerms } from '../../schema/carry.ts';
 import type { RateCurve } from '../repositories/rate-curves.ts';
 import type { StoredSlice } from '../repositories/slices.ts';
 
@@ -13,6 +14,8 @@ export interface Carry {
   dividends?: { instant: Date; amount: number }[];
   isFuture?: boolean;
   exercise: 'european' | 'american';
+  /** What a user has taken over as known, when it holds at the instant */
+  taken?: CarryTerms;
 }
 
 /** The core's view of a stored slice. */
@@ -37,12 +40,24 @@ export function dividendsWithin(carry: Carry, from: Date, to: Date): CashDividen
     .map((d) => ({ time: calendarYears(from.getTime(), d.instant.getTime()), amount: d.amount }));
 }
 
-function carryOf(row: StoredSlice, time: number, carry: Carry): Partial<CarryInput> {
+/** Financing and borrow that are given beside curves and dividends: typed, or else taken over. */
+function givenCarry(carry: Carry, { carry: choice, financing, borrowCost }: DerivingContext) {
+  if (choice === 'typed') return { financing: financing ?? 0, borrow: borrowCost ?? 0 };
+  return carry.taken;
+}
+
+function carryOf(
+  row: StoredSlice,
+  time: number,
+  carry: Carry,
+  given: { financing: number; borrow: number } | undefined,
+): Partial<CarryInput> {
   const { curve, foreignCurve, isFuture, exercise } = carry;
+  const known = curve && curveRate(curve, time * 365);
   return {
     spot: row.underlyingPrice,
-    rate: curve && curveRate(curve, time * 365),
-    dividendYield: foreignCurve && curveRate(foreignCurve, time * 365),
+    rate: given ? (known ?? 0) + given.financing : known,
+    dividendYield: (foreignCurve ? curveRate(foreignCurve, time * 365) : 0) + (given?.borrow ?? 0),
     dividends: dividendsWithin(carry, row.instant, row.expiry),
     exercise,
     isFuture,
@@ -61,18 +76,17 @@ export interface KnownEvent {
  */
 export function deriveStored(
   rows: StoredSlice[],
-  o: { dateOf: (expiry: Date) => string; carry: Carry; events: readonly KnownEvent[] } & Pick<
-    AsOfContext,
-    'forwardSource' | 'restored'
-  >,
+  o: { dateOf: (expiry: Date) => string; carryOf: Carry; events: readonly KnownEvent[] } & DerivingContext,
 ): Surface {
   const slices = rows.map(coreSlice);
   const now = rows[0].instant.getTime();
+  const given = givenCarry(o.carryOf, o);
   const events = o.events.map((e): DatedEvent => ({ time: calendarYears(now, e.instant.getTime()), kind: e.kind }));
   return deriveSurface({
     slices,
     spot: rows[0].underlyingPrice,
-    carries: rows.map((row, i) => carryOf(row, slices[i].timeToExpiry, o.carry)),
+    carries: rows.map((row, i) => carryOf(row, slices[i].timeToExpiry, o.carryOf, given)),
+    isCarryGiven: o.carry === 'known' || o.carry === 'typed',
     forwardSource: o.forwardSource,
     events,
     restored: rows.map((row) => o.restored.filter((r) => r.expiry === o.dateOf(row.expiry))),

@@ -17,6 +17,12 @@ export interface MeasuresInput {
 
 /** Measures of one instant, derived from what is stored: pure computation. */
 export function instantMeasures({ rows, carry, events, closes, source }: MeasuresInput): StoredMeasures {
-  const surface = deriveStored(rows, { dateOf: () => '', carry, events, forwardSource: 'parity', restored: [] });
+  const surface = deriveStored(rows, {
+    dateOf: () => '',
+    carryOf: carry,
+    events,
+    forwardSource: 'parity',
+    restored: [],
+  });
   return measuresOf(surface, rows, withPrice(closes, rows[0].underlyingPrice), source);
 }

@@ -6,7 +6,7 @@ import type { StoredMeasures } from '../repositories/measures.ts';
 import type { StoredSlice } from '../repositories/slices.ts';
 
 /** Raise when the derivation changes: stored measures of another version are made again by a job. */
-export const DERIVATION_VERSION = 8;
+export const DERIVATION_VERSION = 9;
 /** Sessions of the realized windows: half a month, a month, a quarter, a year */
 export const REALIZED_WINDOWS = [10, 21, 63, 252];
 /** Close-to-close needs one close more. */
@@ -41,6 +41,9 @@ export function measuresOf(
     index30: surface.index30,
     riskReversal25: finite(month?.riskReversal25),
     butterfly25: finite(month?.butterfly25),
+    impliedFinancing: surface.carry?.rate.value ?? null,
+    impliedBorrow: surface.carry?.borrow.value ?? null,
+    impliedDividends: surface.carry?.dividends.map((d) => ({ amount: d.amount.value, years: d.time.value })) ?? null,
     smiles: surface.expiries.flatMap((e, i) => storedSmile(e, rows[i].expiry)),
     realizedByWindow: REALIZED_WINDOWS.map((window) => closeToCloseVolatility(closes, window)),
     optionVolume: sumOf(rows, 'callVolume') + sumOf(rows, 'putVolume'),

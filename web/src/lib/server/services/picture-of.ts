@@ -4,14 +4,17 @@ import {
   type FactorEstimate,
   expiryVariance,
   impliedYield,
+  RATE_ERRORS,
   smileShapeName,
   smileVariance,
   type Surface,
   type SurfaceExpiry,
+  USUAL_RATE,
 } from '@umwelt/core/surface';
 import { closeToCloseVolatility, type Standing as CoreStanding, standing } from '@umwelt/core/volatility';
 import { civilInZone, isoInZone } from '@umwelt/market/zone';
-import type { AsOfContext } from '../../schema/as-of-context.ts';
+import type { DerivingContext } from '../../schema/as-of-context.ts';
+import type { CarryPicture } from '../../schema/carry.ts';
 import type { ExpiryPicture, Maturity, Picture, Side, Standing } from '../../schema/picture.ts';
 import type { SessionMeasures } from '../repositories/measures.ts';
 import type { StoredSlice } from '../repositories/slices.ts';
@@ -21,9 +24,6 @@ import { type Carry, curveRate, deriveStored, dividendsWithin, type KnownEvent }
 import { sessionDate } from './session-date.ts';
 import { standingAmong, withPrice } from './standing-among.ts';
 import type { StoredMoment } from './stored-moments.ts';
-
-/** Assumptions that change what is derived. */
-export type DerivingContext = Pick<AsOfContext, 'forwardSource' | 'restored'>;
 
 /** The instant of a picture with its neighbors, stored or live. */
 export type PictureMoment = StoredMoment & { isLive: boolean };
@@ -53,7 +53,7 @@ export function pictureOf({ stored, moment, rows, carry, events, past, context, 
   const { zone } = underlying;
   const { instant } = rows[0];
   const dateOf = (at: Date): string => sessionDate(at, zone);
-  const surface = deriveStored(rows, { dateOf, carry, events, ...context });
+  const surface = deriveStored(rows, { dateOf, carryOf: carry, events, ...context });
   const standingAt = standingAmong(past);
   // Places of the expiries in the term structure.
   const inLine = surface.expiries.flatMap((e, i) => (e.measures && !e.outlier ? [i] : []));
@@ -97,6 +97,7 @@ export function pictureOf({ stored, moment, rows, carry, events, past, context, 
       variance,
       excess,
     })),
+    carry: carryRecord(surface, { instant, iso, dateOf, carry, rows, choice: context.carry ?? 'inferred' }),
     expiries: rows.map((row, i) =>
       expiryRecord(row, surface.expiries[i], {
         date: dateOf(row.expiry),
@@ -262,6 +263,53 @@ function besideDividends(row: StoredSlice, e: SurfaceExpiry, carry: Carry): numb
   const dividends = dividendsWithin(carry, row.instant, row.expiry);
   if (dividends.length === 0) return null;
   return finite(impliedYield(e.forward, { spot: row.underlyingPrice, dividends }, e.slice.timeToExpiry));
+}
+
+/** Below this share of what is known before, a rate and a borrow are told by the quotes. */
+const TOLD_APART = 0.5;
+
+/** What early exercise rests on, with what the quotes imply of it where that was needed. */
+function carryRecord(
+  { carry: estimate }: Surface,
+  o: {
+    instant: Date;
+    iso: (at: Date) => string;
+    dateOf: (at: Date) => string;
+    carry: Carry;
+    rows: StoredSlice[];
+    choice: NonNullable<DerivingContext['carry']>;
+  },
+): CarryPicture {
+  const taken = o.carry.taken ?? null;
+  if (!estimate) {
+    const source = o.choice === 'typed' ? 'typed' : taken ? 'taken' : 'known';
+    return { source, inferred: null, taken };
+  }
+  const at = (years: number) => new Date(o.instant.getTime() + years * 365 * 86_400_000);
+  const dateAt = (years: number) => {
+    const row = o.rows.reduce((a, b) => (distance(b, years) < distance(a, years) ? b : a));
+    return o.dateOf(row.expiry);
+  };
+  const distance = (row: StoredSlice, years: number) => Math.abs(row.expiry.getTime() - at(years).getTime());
+  const { rate, borrow, drift, hasCurve, dividends } = estimate;
+  return {
+    source: 'inferred',
+    inferred: {
+      hasCurve,
+      financing: rate,
+      borrow,
+      drift,
+      areToldApart: rate.error < TOLD_APART * (hasCurve ? RATE_ERRORS.spread : USUAL_RATE.error),
+      dividends: dividends.map(({ amount, time, from, to }) => ({
+        amount,
+        instant: o.iso(at(time.value)),
+        days: 365 * time.error,
+        from: from === 0 ? null : dateAt(from),
+        to: dateAt(to),
+      })),
+    },
+    taken,
+  };
 }
 
 function exerciseRecord({ exercise }: SurfaceExpiry): ExpiryPicture['exercisedInto'] {

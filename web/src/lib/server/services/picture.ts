@@ -1,4 +1,4 @@
-import { LIVE, type AsOfContext } from '../../schema/as-of-context.ts';
+import { LIVE, type AsOfContext, type DerivingContext } from '../../schema/as-of-context.ts';
 import type { Picture } from '../../schema/picture.ts';
 import { compute, isComputeIdle } from '../compute/pool.ts';
 import type { Database } from '../database/connect.ts';
@@ -9,7 +9,7 @@ import { liveInstant, liveSlicesOf, priceAt, slicesAt } from '../repositories/sl
 import type { StoredUnderlying } from '../repositories/underlyings.ts';
 import { carryAt } from './carry-at.ts';
 import { pastSessions } from './measure-history.ts';
-import type { DerivingContext, PictureMoment } from './picture-of.ts';
+import type { PictureMoment } from './picture-of.ts';
 import { sessionDate } from './session-date.ts';
 import { forgetStored, knownUnderlying, storedMoment } from './stored-moments.ts';
 
@@ -61,8 +61,7 @@ const inTheMaking = new Map<string, Promise<PictureResult>>();
 
 /** Everything the views show of one underlying at one stored instant (the latest at or before `asOf`), or live. */
 export function loadPicture(database: Database, symbol: string, context: PictureContext): Promise<PictureResult> {
-  const { asOf, forwardSource, restored } = context;
-  const asked = JSON.stringify([symbol, asOf, forwardSource, restored]);
+  const asked = JSON.stringify([symbol, context.asOf, assumedOf(context)]);
   const known = inTheMaking.get(asked);
   if (known) return known;
   const made = makePicture(database, symbol, context).finally(() => inTheMaking.delete(asked));
@@ -79,6 +78,12 @@ export async function warmNeighbors(database: Database, picture: Picture, contex
   }
 }
 
+/** The context as far as it changes what is derived. */
+function assumedOf({ forwardSource, carry, financing, borrowCost, restored }: PictureContext): DerivingContext {
+  const typed = carry === 'typed' ? { financing, borrowCost } : {};
+  return { forwardSource, carry, ...typed, restored };
+}
+
 async function makePicture(database: Database, symbol: string, context: PictureContext): Promise<PictureResult> {
   const stored = await knownUnderlying(database, symbol);
   if (!stored) return { ok: false, reason: 'unknown-underlying' };
@@ -87,8 +92,8 @@ async function makePicture(database: Database, symbol: string, context: PictureC
   if (!moment) return { ok: false, reason: 'no-quotes' };
 
   const { instant } = moment;
-  const { forwardSource, restored } = context;
-  const key = JSON.stringify([stored.symbol, moment, forwardSource, restored]);
+  const assumed = assumedOf(context);
+  const key = JSON.stringify([stored.symbol, moment, assumed]);
   const known = cache.get(key);
   if (known) return found(stored.symbol, known);
 
@@ -106,11 +111,7 @@ async function makePicture(database: Database, symbol: string, context: PictureC
   const from = rows[0].instant;
   const events = await eventsBetween(database, { underlyingId: id, from, to: rows[rows.length - 1].expiry });
   const input = { stored, moment, rows, carry, events, past, previousPrice, closes, futuresCurve };
-  const text = await compute(
-    'picture',
-    { ...input, context: { forwardSource, restored } },
-    { lane: `picture ${symbol}` },
-  );
+  const text = await compute('picture', { ...input, context: assumed }, { lane: `picture ${symbol}` });
   const made = new MadePicture(text, moment.isLive);
   if (cache.size >= CACHE_SIZE) cache.delete(cache.keys().next().value as string);
   cache.set(key, made);

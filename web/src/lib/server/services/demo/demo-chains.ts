@@ -201,7 +201,13 @@ function derive(listed: Listed, rows: StoredSlice[]): StoredMeasures {
   const events = SCHEDULED_EVENTS.filter(
     (e) => listed.symbol in e.moves && e.instant > instant.getTime() && e.instant <= last,
   ).map((e) => ({ instant: new Date(e.instant), kind: e.kind }));
-  const surface = deriveStored(rows, { dateOf: () => '', carry, events, forwardSource: 'parity', restored: [] });
+  const surface = deriveStored(rows, {
+    dateOf: () => '',
+    carryOf: carry,
+    events,
+    forwardSource: 'parity',
+    restored: [],
+  });
   const date = dateText(day);
   const before = barsOf(listed.symbol).filter((b) => b.date < date);
   const closes = [...before.slice(-CLOSES_NEEDED).map((b) => b.close), underlyingPrice];

@@ -1,0 +1,37 @@
+import type { RequestHandler } from './$types';
+import { carryRows } from '$lib/figures/carry-rows';
+import { carryTerms } from '$lib/schema/carry';
+import { listResponse } from '$lib/server/http/list-response';
+import { requestedPicture } from '$lib/server/http/picture-request';
+import { problem } from '$lib/server/http/problem';
+import { readJson } from '$lib/server/http/read-json';
+import { takeOverCarry } from '$lib/server/services/take-over-carry';
+
+export const GET: RequestHandler = async ({ locals, params, request, url }) => {
+  const found = await requestedPicture(locals.connection, params.symbol, url);
+  if (!found.ok) return found.response;
+  const rows = carryRows(found.picture);
+  if (url.searchParams.get('format') === 'csv' || request.headers.get('accept') === 'text/csv') {
+    return listResponse(request, url, 'carry', rows);
+  }
+  const { underlying, asOf, carry } = found.picture;
+  return Response.json({ symbol: underlying.symbol, asOf, ...carry, expiries: rows });
+};
+
+/** Takes financing, borrow and dividends over as known; `job` derives what is stored anew under them. */
+export const PUT: RequestHandler = async ({ locals, params, request }) => {
+  const body = await readJson(request, carryTerms);
+  if (!body.ok) return body.response;
+  const outcome = await takeOverCarry(locals.connection, locals.owner, { symbol: params.symbol, terms: body.data });
+  if (!outcome.ok) return problem(404, 'not-found', { detail: `no underlying ${params.symbol}` });
+  return Response.json({ ...body.data, job: outcome.job });
+};
+
+/** Gives back what was taken over. */
+export const DELETE: RequestHandler = async ({ locals, params }) => {
+  const outcome = await takeOverCarry(locals.connection, locals.owner, { symbol: params.symbol, terms: null });
+  if (outcome.ok) return Response.json({ job: outcome.job });
+  const detail =
+    outcome.reason === 'unknown' ? `no underlying ${params.symbol}` : `nothing was taken over for ${params.symbol}`;
+  return problem(404, 'not-found', { detail });
+};
