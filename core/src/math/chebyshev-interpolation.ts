@@ -3,12 +3,15 @@ export function chebyshevPoints(degree: number): Float64Array {
   return Float64Array.from({ length: degree + 1 }, (_, i) => Math.cos((Math.PI * i) / degree));
 }
 
+const known = new Map<number, Float64Array>();
+
 /**
  * Weights with which the values at {@link chebyshevPoints} add up to their interpolating polynomial at x.
  * @see Berrut, J.-P. & Trefethen, L. N. (2004). Barycentric Lagrange interpolation. SIAM Review 46(3), 501-517.
  */
 export function chebyshevInterpolationWeights(degree: number, x: number): Float64Array {
-  const points = chebyshevPoints(degree);
+  let points = known.get(degree);
+  if (!points) known.set(degree, (points = chebyshevPoints(degree)));
   const weights = new Float64Array(degree + 1);
   let sum = 0;
   for (let i = 0; i <= degree; i++) {

@@ -1,6 +1,7 @@
 import { boundaryStep, solvePutBoundary } from './american-boundary.ts';
 import { type AmericanScheme, type PutBoundary, putBoundary } from './american-scheme.ts';
 import { type PutPremium, putPremiumInto } from './american-put.ts';
+import { NEAR_BOUNDARY, putPremiumNearBoundary } from './american-put-near.ts';
 import { putPremiumBySpot } from './american-put-premium.ts';
 import { europeanGreeksRows, europeanPriceRows, firstGreeksColumns } from './european-batch.ts';
 import { europeanColumns } from './european-columns.ts';
@@ -113,18 +114,27 @@ export function isExercisedAt(put: SolvedPut, spot: number): boolean {
   return Math.log(spot) <= logBoundaryOf(put);
 }
 
+/** Whether a spot above the boundary is so close to it that the premium's kernel is narrow. */
+export function isNearBoundary(put: SolvedPut, spot: number): boolean {
+  const { volatility, timeToExpiry } = put.market;
+  return Math.log(spot) - logBoundaryOf(put) < NEAR_BOUNDARY * volatility * Math.sqrt(timeToExpiry);
+}
+
 /** Value and slopes of the unit put at a spot; at and below the boundary those of exercise. */
 export function unitPutAt(put: SolvedPut, spot: number): UnitPut {
   if (isExercisedAt(put, spot)) return { value: 1 - spot, delta: -1, gamma: 0, isExercised: true };
   const { rate, dividendYield, volatility, timeToExpiry } = put.market;
   const logSpot = Math.log(spot);
-  putPremiumInto(PREMIUM, put.boundary, put.scheme, logSpot, rate, dividendYield, volatility, timeToExpiry, true);
+  let premium = PREMIUM;
+  if (isNearBoundary(put, spot))
+    premium = putPremiumNearBoundary(put.boundary, logSpot, rate, dividendYield, volatility, timeToExpiry);
+  else putPremiumInto(PREMIUM, put.boundary, put.scheme, logSpot, rate, dividendYield, volatility, timeToExpiry, true);
   setUnitRow(put.market, spot);
   europeanGreeksRows(OUT, ROW, 1);
   return {
-    value: Math.max(OUT.price[0] + Math.max(PREMIUM.value, 0), 1 - spot),
-    delta: OUT.delta[0] + PREMIUM.delta,
-    gamma: OUT.gamma[0] + PREMIUM.gamma,
+    value: Math.max(OUT.price[0] + Math.max(premium.value, 0), 1 - spot),
+    delta: OUT.delta[0] + premium.delta,
+    gamma: OUT.gamma[0] + premium.gamma,
     isExercised: false,
   };
 }

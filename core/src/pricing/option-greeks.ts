@@ -1,5 +1,13 @@
 import type { Accuracy } from './american-levels.ts';
-import { isExercisedAt, nearbyPut, type SolvedPut, solvePut, type UnitPut, unitPutAt } from './american-spectral.ts';
+import {
+  isExercisedAt,
+  isNearBoundary,
+  nearbyPut,
+  type SolvedPut,
+  solvePut,
+  type UnitPut,
+  unitPutAt,
+} from './american-spectral.ts';
 import { bachelierGreeks } from './bachelier.ts';
 import { black76Greeks } from './black76.ts';
 import { blackScholesMertonGreeks } from './black-scholes-merton.ts';
@@ -58,7 +66,11 @@ function valuedInUnits(o: Option, accuracy: Accuracy): ValuedOption {
       return { greeks: closedFormGreeks(o), method, why };
     case 'spectral-collocation': {
       const solved = solveOption(o, accuracy);
-      const greeks = solved && spectralGreeks(o, solved);
+      // Next to the boundary a Greek is as good as the boundary itself.
+      const isClose = solved !== undefined && isNearBoundary(solved, unitSpotOf(o));
+      const isCoarse = accuracy === 'fast' || accuracy === 'default';
+      const served = isClose && isCoarse ? (solveOption(o, 'fine') ?? solved) : solved;
+      const greeks = served && spectralGreeks(o, served);
       if (greeks) return { greeks, method, why };
       return { greeks: finiteDifferenceGreeks(o, accuracy), method: 'finite-difference', why: UNSETTLED_BOUNDARY };
     }
@@ -178,14 +190,18 @@ export const VOLATILITY_STEP = 0.004;
 export const RATE_STEP = 2e-4;
 const SPOT_STEP = 0.02;
 
+/** Spot of the unit put that an option is. */
+function unitSpotOf({ side, underlying, strike }: Option): number {
+  return side === 'put' ? underlying / strike : strike / underlying;
+}
+
 /** Undefined where a market nearby has no boundary, on whose difference a Greek rests. */
 function spectralGreeks(o: Option, rough: SolvedPut): Greeks | undefined {
   // The last steps, so that nearby markets, which take two steps from here, start from a settled boundary.
   const solved = nearbyPut(rough, {}) ?? rough;
   const probabilityItm = closedFormGreeks(o).probabilityItm;
   const isPut = o.side === 'put';
-  const unitSpot = isPut ? o.underlying / o.strike : o.strike / o.underlying;
-  if (isExercisedAt(solved, unitSpot)) return exercisedGreeks(o, probabilityItm);
+  if (isExercisedAt(solved, unitSpotOf(o))) return exercisedGreeks(o, probabilityItm);
   const base = derivativesOf(o, solved);
   const third = speedOf(o, solved);
   const d = { ...base, ...third };
@@ -205,7 +221,8 @@ function spectralGreeks(o: Option, rough: SolvedPut): Greeks | undefined {
     delta: d.delta,
     gamma: d.gamma,
     vega: byVolatility('price'),
-    theta: time.theta,
+    // More time is never worth less to who may exercise at any: what is above 0 is a rounding next to the boundary.
+    theta: Math.min(0, time.theta),
     rho: o.model === 'futures' ? byRate + byYield : byRate,
     dividendRho: o.model === 'futures' ? 0 : byYield,
     // V is homogeneous of degree one in spot and strike.

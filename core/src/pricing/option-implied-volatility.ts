@@ -58,10 +58,34 @@ function closedFormImpliedVolatility(o: Option, price: number): ImpliedVolatilit
   if (!(forward > 0 && forward < Infinity)) return { ok: false, reason: 'not-converged' };
   // Forward and discount factor are rounded here, so a price within their roundings of intrinsic is equal to it.
   const intrinsic = discountFactor * Math.max(side === 'call' ? forward - strike : strike - forward, 0);
-  if (intrinsic > 0 && Math.abs(price - intrinsic) <= PRICE_ROUNDING * discountFactor * (forward + strike)) {
+  if (intrinsic > 0 && Math.abs(price - intrinsic) <= intrinsicRounding(o, { forward, discountFactor })) {
     return { ok: true, volatility: 0 };
   }
   return impliedVolatility({ side, forward, strike, timeToExpiry, discountFactor, price });
+}
+
+/**
+ * By how much two computations of a discounted intrinsic value differ: the roundings of the exponentials in it, each in proportion
+ * to its exponent, and of their products. A rate of nothing has neither, and there every bit of a price counts.
+ */
+function intrinsicRounding(
+  o: Option,
+  { forward, discountFactor }: { forward: number; discountFactor: number },
+): number {
+  const { strike, rate, timeToExpiry: T } = o;
+  const rateExponent = Math.abs(rate * T);
+  if (o.model !== 'spot') {
+    return rateExponent === 0 ? 0 : Number.EPSILON * (1 + rateExponent) * discountFactor * Math.abs(forward - strike);
+  }
+  const carry = carryYield(o);
+  const yieldExponent = Math.abs(carry * T);
+  const driftExponent = Math.abs((rate - carry) * T);
+  const ofSpot =
+    yieldExponent === 0 && driftExponent === 0
+      ? 0
+      : (1 + yieldExponent + driftExponent) * o.underlying * Math.exp(-carry * T);
+  const ofStrike = rateExponent === 0 ? 0 : (1 + rateExponent) * strike * discountFactor;
+  return Number.EPSILON * (ofSpot + ofStrike);
 }
 
 /** No volatility brings a price to this: the whole underlying, or the whole strike, at the better of now and expiry. */

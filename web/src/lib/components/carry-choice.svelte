@@ -13,9 +13,9 @@
   let trouble = $state<string>();
 
   const notes: Record<Choice, string> = {
-    inferred: 'what is known, unless the quotes of all expiries together contradict it',
-    known: 'curve and dividends as they are stored, whatever the quotes say',
-    typed: 'financing beside the curve and cost to borrow as you type them',
+    inferred: 'What is known, unless the quotes of all expiries together contradict it',
+    known: 'Curve and dividends as they are stored, whatever the quotes say',
+    typed: 'Financing beside the curve and cost to borrow as you type them',
   };
 
   function take(choice: Choice): void {

@@ -47,7 +47,7 @@
 
 <div class="mt-1 flex flex-wrap items-center gap-2 text-[12px]">
   {#if carry.inferred}
-    <button type="button" class="btn btn-xs" disabled={isBusy} onclick={() => send('PUT')}
+    <button type="button" class="chip min-h-6 cursor-pointer" disabled={isBusy} onclick={() => send('PUT')}
       >take over as known from {dateText(view.picture.asOf.slice(0, 10), view.picture.asOf)}</button
     >
   {/if}
@@ -55,7 +55,9 @@
     <span class="quiet text-[11.5px]"
       >taken over from {dateText(carry.taken.from.slice(0, 10), view.picture.asOf)} on, the past is derived anew</span
     >
-    <button type="button" class="btn btn-xs" disabled={isBusy} onclick={() => send('DELETE')}>give back</button>
+    <button type="button" class="chip min-h-6 cursor-pointer" disabled={isBusy} onclick={() => send('DELETE')}
+      >give back</button
+    >
   {/if}
   {#if trouble}<p class="text-loss" role="alert">{trouble}</p>{/if}
 </div>

@@ -8,7 +8,12 @@ const FORMULA =
   'call − put = D (F − K) + E(call) − E(put) at every strike of every expiry; F = S e^((r − q) T) − Σ A e^((r − q) (T − t)), r = curve + s, q = known + b';
 
 /** The figures of the carry in a picture that are the quotes' own; null where nothing had to be inferred. */
-function figureOf(name: 'financing' | 'borrow' | 'drift', label: string, definition: string): LevelMeasure {
+function figureOf(
+  name: 'financing' | 'borrow' | 'drift',
+  letter: string,
+  label: string,
+  definition: string,
+): LevelMeasure {
   const of = ({ picture }: LevelSubject) => picture.carry.inferred?.[name] ?? null;
   return {
     id: `implied-${name}`,
@@ -20,7 +25,7 @@ function figureOf(name: 'financing' | 'borrow' | 'drift', label: string, definit
     value: (subject) => of(subject)?.value ?? null,
     inputs: (subject) => [
       {
-        symbol: 's',
+        symbol: `s(${letter})`,
         label: 'its standard deviation',
         value: of(subject)?.error ?? null,
         unit: 'rate',
@@ -36,15 +41,22 @@ function figureOf(name: 'financing' | 'borrow' | 'drift', label: string, definit
 export const CARRY_MEASURES: readonly LevelMeasure[] = [
   figureOf(
     'financing',
+    's',
     'implied financing',
     'Rate over the curve, or the rate itself without one, at which all expiries together finance the underlying.',
   ),
   figureOf(
     'borrow',
+    'b',
     'implied cost to borrow',
     'Yield or cost to borrow beside the known one that all expiries together imply.',
   ),
-  figureOf('drift', 'financing less borrow', 'What spot and forwards tell of both together, whichever of them it is.'),
+  figureOf(
+    'drift',
+    's − b',
+    'financing less borrow',
+    'What spot and forwards tell of both together, whichever of them it is.',
+  ),
 ];
 
 /** The dividend that the quotes imply in the gap before an expiry. */
@@ -83,6 +95,12 @@ export const IMPLIED_DIVIDEND: ExpiryMeasure = {
 
 export function dividendBefore(carry: CarryPicture, date: string): InferredCarry['dividends'][number] | undefined {
   return carry.inferred?.dividends.find((d) => d.to === date);
+}
+
+/** What must be known of figures that rest on inferred carry; undefined where what is known serves. */
+export function carryNote({ picture }: Pick<LevelSubject, 'picture'>): string | undefined {
+  const { source } = picture.carry;
+  return source === 'known' ? undefined : `Dividends, borrow and financing are ${CARRY_SOURCES[source]}.`;
 }
 
 /** Words for what early exercise rests on. */

@@ -1,4 +1,5 @@
 import { instantLabel, numberText } from '../figures/format.ts';
+import { carryNote } from './carry-measures.ts';
 import type { ExpiryMeasure, ExpirySubject, WorkingsInput } from './measure.ts';
 import { timeInput } from './time-input.ts';
 
@@ -64,7 +65,7 @@ export const FORWARD_MEASURES: readonly ExpiryMeasure[] = [
         source: 'implied',
       },
     ],
-    note: ({ expiry }) => forwardNote(expiry.forwardReason),
+    note: (subject) => forwardNote(subject.expiry.forwardReason) ?? carryNote(subject),
   },
   {
     id: 'discountFactor',
@@ -111,7 +112,7 @@ export const FORWARD_MEASURES: readonly ExpiryMeasure[] = [
       },
       ...factorInputs(subject).slice(1),
     ],
-    note: ({ expiry }) => factorNote(expiry),
+    note: (subject) => factorNote(subject.expiry) ?? carryNote(subject),
   },
   {
     id: 'impliedYield',

@@ -1,5 +1,6 @@
 import { numberText } from '../figures/format.ts';
 import { priceContractOf } from '../figures/price-contract.ts';
+import { carryNote } from './carry-measures.ts';
 import type { ChainRow } from '../schema/chain-row.ts';
 import type { PriceRequestText } from '../schema/price.ts';
 import { borrowedSmileOf, expirySmile } from '../theory/index.ts';
@@ -135,9 +136,10 @@ export function smileSlope({ expiry, row, context }: QuoteSubject): number | nul
 }
 
 /** How a contract is valued, for reading; a closed form needs no words. */
-export function methodNote({ contract, row }: QuoteSubject): string | undefined {
+export function methodNote({ contract, row, picture }: QuoteSubject): string | undefined {
   if (contract?.exercise !== 'american' || row.method === null) return undefined;
-  return `American, early exercise included: ${METHOD_WORDS[row.method]}, level ${row.level}.`;
+  const carry = carryNote({ picture });
+  return `American, early exercise included: ${METHOD_WORDS[row.method]}, level ${row.level}.${carry ? ` ${carry}` : ''}`;
 }
 
 /** The same as a request to the API. */
