@@ -159,7 +159,7 @@ test('take bars as Parquet and bring them again; take a table as CSV and workboo
   expect(csv[0]).toMatch(/^expiry,days,forward/);
   expect(csv).toHaveLength(14);
   const shownAtm = await page.locator('[data-figure="atm~2031-04-18"]').first().textContent();
-  expect(csv.find((line) => line.startsWith('18 Apr'))?.split(',')[4]).toBe(String(Number(shownAtm)));
+  expect(csv.find((line) => line.startsWith('18 Apr'))?.split(',')[5]).toBe(String(Number(shownAtm)));
   // A workbook is a zip archive.
   expect((await saved('KELPA term as XLSX')).subarray(0, 2).toString()).toBe('PK');
   const label = 'At-the-money volatility by expiry';

@@ -125,8 +125,8 @@ test('how much of the front expiry is the event?', async ({ page, request }) => 
   await openPage(page, '/term/MERRO');
   const row = (date: string) => page.locator('tbody tr').filter({ hasText: new RegExp(`^${date}`) });
   const cells = (await row('28 Mar').locator('td').allTextContents()).map(number);
-  const [, , , , atTheMoney] = cells;
-  const without = cells[8];
+  const [, , , , , atTheMoney] = cells;
+  const without = cells[9];
   await expect(reading(page)).toContainText(`±${(move * 100).toFixed(1)} %`);
   const [, points, of] =
     /accounts for ([\d.]+) of the ([\d.]+) points of 28 Mar/.exec((await reading(page).textContent()) ?? '') ?? [];

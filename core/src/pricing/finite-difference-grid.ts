@@ -1,3 +1,4 @@
+import { findRoot } from '../math/index.ts';
 import type { FiniteDifferenceProblem, FiniteDifferenceResult } from './finite-difference-problem.ts';
 
 /** Where the grid lies; kept when inputs are moved for a derivative, so that its error moves smoothly. */
@@ -80,12 +81,131 @@ export function cubicAt(values: Float64Array, spots: Float64Array, below: number
   );
 }
 
-/** Value and derivatives at a spot, of the polynomial through the six nodes around it (Newton's divided differences). */
+/** Nodes of the polynomial that derivatives are read from. */
+const READ_POINTS = 6;
+
+/** Value and derivatives at a spot, of the polynomial through the six nodes around it. */
 export function readAt(values: Float64Array, grid: Grid, spot: number, count: number): FiniteDifferenceResult {
+  const i = nodeBelow(grid, grid.spots[grid.strikeIndex], spot);
+  return polynomialAt(values, grid.spots, Math.min(Math.max(i - 2, 0), count - READ_POINTS), spot);
+}
+
+/** What is read where an option may be exercised. */
+export interface ReadBesideExercise extends FiniteDifferenceResult {
+  /** Read from the nodes on one side of a boundary alone */
+  isOneSided: boolean;
+  isExercised: boolean;
+}
+
+/** Cells from the boundary within which the value is its expansion there, and the held nodes that the expansion is fitted to. */
+const EXPANDED = 5;
+const FITTED_NODES = [3, 6] as const;
+/** Held nodes next to the boundary that a polynomial leaves out: the boundary lies between nodes, which shows in them. */
+const BLURRED = 2;
+
+/**
+ * The same where some nodes are exercised. Close to the boundary B the value over exercise is gamma x^2 / 2 + c x^3, x the distance
+ * from it, gamma as the pricing equation has it where nothing changes with time; B and c are those of two held nodes. Farther off
+ * a polynomial through held nodes alone: across the boundary the value has no second derivative.
+ * @param payoff by node; a node that has just its payoff is exercised
+ */
+export function readBesideExercise(
+  values: Float64Array,
+  payoff: Float64Array,
+  grid: Grid,
+  o: FiniteDifferenceProblem,
+): ReadBesideExercise {
   const { spots } = grid;
-  const points = 6;
-  const i = nodeBelow(grid, spots[grid.strikeIndex], spot);
-  const first = Math.min(Math.max(i - 2, 0), count - points);
+  const last = spots.length - 1;
+  const i = Math.min(nodeBelow(grid, spots[grid.strikeIndex], o.spot), last - 1);
+  const isOut = (n: number) => payoff[n] > 0 && values[n] <= payoff[n];
+  const sign = o.isCall ? 1 : -1;
+  const exercised = () => ({
+    price: sign * (o.spot - o.strike),
+    delta: sign,
+    gamma: 0,
+    speed: 0,
+    isOneSided: true,
+    isExercised: true,
+  });
+  // The nearest exercised nodes on either side of the spot, none where they are far.
+  let below = i;
+  while (below >= Math.max(0, i - READ_POINTS - BLURRED) && !isOut(below)) below--;
+  let above = i + 1;
+  while (above <= Math.min(last, i + READ_POINTS + BLURRED) && !isOut(above)) above++;
+  const isBelow = below >= 0 && isOut(below);
+  const isAbove = above <= last && isOut(above);
+  if (isOut(i) && isOut(i + 1)) return exercised();
+  const lowest = isBelow ? below + 1 + BLURRED : 0;
+  const highest = (isAbove ? above - BLURRED : last + 1) - READ_POINTS;
+  const isNearBelow = isBelow && i - below < EXPANDED;
+  const isNearAbove = isAbove && above - i - 1 < EXPANDED;
+  if (isNearBelow || isNearAbove) {
+    const away = isNearBelow && !(isNearAbove && above - i - 1 < i - below) ? 1 : -1;
+    const expansion = boundaryExpansion(values, spots, { ...o, node: away === 1 ? below : above, away });
+    if (expansion) {
+      const x = away * (o.spot - expansion.boundary);
+      if (x <= 0) return exercised();
+      const { gamma, third } = expansion;
+      return {
+        price: sign * (o.spot - o.strike) + x * x * (0.5 * gamma + third * x),
+        delta: sign + away * x * (gamma + 3 * third * x),
+        gamma: gamma + 6 * third * x,
+        speed: away * 6 * third,
+        isOneSided: true,
+        isExercised: false,
+      };
+    }
+  }
+  const around = Math.min(Math.max(i - 2, 0), last + 1 - READ_POINTS);
+  const isOneSided = around < lowest || around > highest;
+  // Fewer held nodes than it takes between two boundaries: what there is has to do.
+  const first = lowest > highest ? around : Math.min(Math.max(around, lowest), highest);
+  return { ...polynomialAt(values, spots, first, o.spot), isOneSided, isExercised: false };
+}
+
+/** Boundary beside an exercised node, with the value's second and a sixth of its third derivative there; undefined where none fits. */
+function boundaryExpansion(
+  values: Float64Array,
+  spots: Float64Array,
+  o: FiniteDifferenceProblem & { node: number; away: 1 | -1 },
+): { boundary: number; gamma: number; third: number } | undefined {
+  const { node, away } = o;
+  const sign = o.isCall ? 1 : -1;
+  const [near, far] = FITTED_NODES.map((n) => node + n * away);
+  if (far < 0 || far >= spots.length || near < 0) return undefined;
+  const over = (n: number) => values[n] - sign * (spots[n] - o.strike);
+  if (!(over(near) > 0 && over(far) > 0)) return undefined;
+  // V_t = 0 in r V - m V_S - a^2 V_SS / 2 = -V_t: gamma where exercise and holding are worth the same.
+  const gammaAt = (boundary: number) => {
+    const drift = o.isNormal ? 0 : (o.rate - o.dividendYield) * boundary;
+    const diffusion = o.isNormal ? o.volatility ** 2 : (o.volatility * boundary) ** 2;
+    return (2 * (o.rate * sign * (boundary - o.strike) - drift * sign)) / diffusion;
+  };
+  const thirdAt = (boundary: number) => {
+    const x = away * (spots[far] - boundary);
+    return (over(far) - 0.5 * gammaAt(boundary) * x * x) / x ** 3;
+  };
+  const miss = (boundary: number) => {
+    const x = away * (spots[near] - boundary);
+    return x * x * (0.5 * gammaAt(boundary) + thirdAt(boundary) * x) - over(near);
+  };
+  // Between the exercised node, or a little before it, and the next one.
+  const cell = spots[node + away] - spots[node];
+  const tolerance = BOUNDARY_SETTLED * Math.abs(cell);
+  const found = findRoot(miss, { low: spots[node] - 0.5 * cell, high: spots[node] + 1.5 * cell, tolerance });
+  if (!found.ok) return undefined;
+  const boundary = found.root;
+  const gamma = gammaAt(boundary);
+  return gamma > 0 ? { boundary, gamma, third: thirdAt(boundary) } : undefined;
+}
+
+/** Absolute, on the boundary as a share of a cell: far below what the grid tells. */
+const BOUNDARY_SETTLED = 1e-9;
+
+/** Value and derivatives at a spot of the polynomial through six nodes (Newton's divided differences). */
+function polynomialAt(values: Float64Array, spots: Float64Array, first: number, spot: number): FiniteDifferenceResult {
+  const points = READ_POINTS;
   const difference = values.slice(first, first + points);
   for (let order = 1; order < points; order++) {
     for (let a = points - 1; a >= order; a--) {

@@ -21,6 +21,8 @@ import {
   interpolate,
   PREMIUM_REACH,
   readAt,
+  type ReadBesideExercise,
+  readBesideExercise,
 } from './finite-difference-grid.ts';
 import type { FiniteDifferenceProblem, FiniteDifferenceResult, GridSize } from './finite-difference-problem.ts';
 
@@ -35,15 +37,18 @@ export function solveFiniteDifferences(
 ): FiniteDifferenceResult {
   const coarse = solveOnGrid(o, size, shape);
   const fine = solveOnGrid(o, { space: 2 * size.space, time: 2 * size.time }, shape);
-  const extrapolate = (name: keyof FiniteDifferenceResult) => fine[name] + (fine[name] - coarse[name]) / 3;
-  const price = extrapolate('price');
+  return extrapolated(o, coarse, fine);
+}
+
+/** What two grids tell together, the finer of twice as many steps. */
+function extrapolated(o: FiniteDifferenceProblem, coarse: GridReading, fine: GridReading): FiniteDifferenceResult {
+  const price = fine.price + (fine.price - coarse.price) / 3;
   const exercise = o.isAmerican ? Math.max((o.isCall ? 1 : -1) * (o.spot - o.strike), 0) : 0;
-  return {
-    price: Math.max(price, exercise),
-    delta: extrapolate('delta'),
-    gamma: extrapolate('gamma'),
-    speed: extrapolate('speed'),
-  };
+  // Next to the boundary the error of a derivative is no power of the step, and extrapolating would enlarge it.
+  const isBeside = fine.slopes.isOneSided || coarse.slopes.isOneSided;
+  const slope = (name: 'delta' | 'gamma' | 'speed') =>
+    fine.slopes[name] + (isBeside ? 0 : (fine.slopes[name] - coarse.slopes[name]) / 3);
+  return { price: Math.max(price, exercise), delta: slope('delta'), gamma: slope('gamma'), speed: slope('speed') };
 }
 
 /**
@@ -77,16 +82,11 @@ export function solveFirstGreeks(
     by,
     values: new Float64Array(grid.spots.length),
   }));
-  const { values } = valuesOn(grid, o, finer, { tangents: [vega, rho] });
-  const fine = readAt(values, grid, o.spot, grid.spots.length);
+  const { values, payoff } = valuesOn(grid, o, finer, { tangents: [vega, rho] });
+  const fine = readingOf(values, payoff, grid, o);
   const byVolatility = readAt(vega.values, grid, o.spot, grid.spots.length);
-  const extrapolate = (name: keyof FiniteDifferenceResult) => fine[name] + (fine[name] - coarse[name]) / 3;
-  const exercise = o.isAmerican ? Math.max((o.isCall ? 1 : -1) * (o.spot - o.strike), 0) : 0;
   return {
-    price: Math.max(extrapolate('price'), exercise),
-    delta: extrapolate('delta'),
-    gamma: extrapolate('gamma'),
-    speed: extrapolate('speed'),
+    ...extrapolated(o, coarse, fine),
     // Next to the boundary their error is no power of the step, and extrapolating would enlarge it.
     vega: byVolatility.price,
     vanna: byVolatility.delta,
@@ -94,9 +94,25 @@ export function solveFirstGreeks(
   };
 }
 
-function solveOnGrid(o: FiniteDifferenceProblem, size: GridSize, shape: GridShape): FiniteDifferenceResult {
+/** Value at a spot by the polynomial around it, and its slopes by what is held there. */
+interface GridReading {
+  price: number;
+  slopes: ReadBesideExercise;
+}
+
+function solveOnGrid(o: FiniteDifferenceProblem, size: GridSize, shape: GridShape): GridReading {
   const grid = gridOf(o.strike, shape, size.space);
-  return readAt(valuesOn(grid, o, size).values, grid, o.spot, grid.spots.length);
+  const { values, payoff } = valuesOn(grid, o, size);
+  return readingOf(values, payoff, grid, o);
+}
+
+function readingOf(values: Float64Array, payoff: Float64Array, grid: Grid, o: FiniteDifferenceProblem): GridReading {
+  const around = readAt(values, grid, o.spot, grid.spots.length);
+  const slopes =
+    o.isAmerican && !o.isDigital
+      ? readBesideExercise(values, payoff, grid, o)
+      : { ...around, isOneSided: false, isExercised: false };
+  return { price: around.price, slopes };
 }
 
 /** Values today at every node; on demand those of the same contract without early exercise, and tangents, stepped alongside. */
@@ -105,7 +121,7 @@ function valuesOn(
   o: FiniteDifferenceProblem,
   size: GridSize,
   along: { withEuropean?: boolean; tangents?: readonly Tangent[] } = {},
-): { values: Float64Array; european: Float64Array } {
+): { values: Float64Array; european: Float64Array; payoff: Float64Array } {
   const { spots } = grid;
   const sign = o.isCall ? 1 : -1;
   const payoff = new Float64Array(spots.length);
@@ -135,7 +151,7 @@ function valuesOn(
     remaining = until;
     if (dividend) takeDividend(stepped, grid, dividend.amount, o.isAmerican ? payoff : undefined);
   }
-  return stepped;
+  return { ...stepped, payoff };
 }
 
 /** Values just before an ex-date, V(S) = V(max(S - amount, 0)) after it, or exercise. */

@@ -61,3 +61,39 @@ test('gamma, theta, charm and vega hold next to the boundary at every level', ()
     { numRuns: process.env.SOAK ? 200 : 20 },
   );
 });
+
+test('on grids gamma is never negative beside a boundary, nor far from what the pricing equation has there', () => {
+  // Where exercise and holding are worth the same nothing changes with time: a^2 gamma / 2 = r V - m delta at the boundary.
+  const puts: Option[] = [
+    {
+      side: 'put',
+      exercise: 'american',
+      model: 'normal',
+      underlying: 0,
+      strike: 100,
+      timeToExpiry: 1,
+      rate: 0.05,
+      volatility: 20,
+    },
+    {
+      side: 'put',
+      exercise: 'american',
+      model: 'spot',
+      underlying: 0,
+      strike: 100,
+      timeToExpiry: 5,
+      rate: -0.012,
+      dividendYield: -0.06,
+      volatility: 0.2,
+    },
+  ];
+  for (const [n, from] of [64, 67].entries()) {
+    for (let underlying = from; underlying < from + 5; underlying += 0.43) {
+      const { gamma, delta } = optionGreeks({ ...puts[n], underlying }, 'default');
+      expect(gamma).toBeGreaterThanOrEqual(0);
+      expect(delta).toBeGreaterThanOrEqual(-1);
+      // 2 r (K - B) / sigma^2 of the normal model, B about 65; the other's likewise.
+      if (gamma > 0) expect(Math.abs(gamma / [0.0091, 0.0305][n] - 1), String(underlying)).toBeLessThan(0.15);
+    }
+  }
+});
