@@ -8,14 +8,16 @@ export type SurfaceKind =
   | 'American on futures'
   | 'American with cash dividends'
   | 'American, financing not known'
-  | 'American, dividends not known';
+  | 'American, two dividends not known'
+  | 'American, four dividends not known';
 export const SURFACE_KINDS: readonly SurfaceKind[] = [
   'European',
   'American with yield',
   'American on futures',
   'American with cash dividends',
   'American, financing not known',
-  'American, dividends not known',
+  'American, two dividends not known',
+  'American, four dividends not known',
 ];
 /** Goals at the median, milliseconds. */
 export const SURFACE_GOALS: Record<SurfaceKind, number> = {
@@ -24,11 +26,20 @@ export const SURFACE_GOALS: Record<SurfaceKind, number> = {
   'American on futures': 60,
   'American with cash dividends': 60,
   'American, financing not known': 150,
-  'American, dividends not known': 150,
+  'American, two dividends not known': 150,
+  'American, four dividends not known': 150,
 };
 
 const RATE = 0.03;
 const YIELD = 0.015;
+
+const QUARTERLY = [0.1, 0.35, 0.6, 0.85].map((time) => ({ time, amount: 0.6 }));
+/** Cash dividends, told or not. */
+const PAID: Partial<Record<SurfaceKind, { time: number; amount: number }[]>> = {
+  'American with cash dividends': QUARTERLY,
+  'American, two dividends not known': [0.165, 0.665].map((time) => ({ time, amount: 1.5 })),
+  'American, four dividends not known': QUARTERLY,
+};
 
 /** The work of deriving one surface from quotes on a made-up smile: judge, free, imply, fit, measures. */
 export function surfaceTiming(kind: SurfaceKind): () => number {
@@ -42,17 +53,16 @@ export function surfaceSlices(kind: SurfaceKind, level: number): { slices: Slice
   const slices: Slice[] = Array.from({ length: 12 }, (_, e) => {
     const timeToExpiry = (7 + 30 * e) / 365;
     const strikes = Float64Array.from({ length: 60 }, (_v, k) => 60 + (4 * k) / 3);
-    const isPaying = kind === 'American with cash dividends' || kind === 'American, dividends not known';
-    const dividends = isPaying
-      ? [0.1, 0.35, 0.6, 0.85].filter((time) => time < timeToExpiry).map((time) => ({ time, amount: 0.6 }))
-      : [];
+    const paid: { time: number; amount: number }[] = PAID[kind] ?? [];
+    const dividends = paid.filter((d) => d.time < timeToExpiry);
+    const isTold = kind === 'American with cash dividends';
     const rate = kind === 'American, financing not known' ? RATE + 0.015 : RATE;
     const isAmerican = kind !== 'European';
     const isFuture = kind === 'American on futures';
     carries.push({
       rate: RATE,
       dividendYield: kind === 'American with yield' ? YIELD : 0,
-      dividends: kind === 'American, dividends not known' ? [] : dividends,
+      dividends: isTold ? dividends : [],
       exercise: isAmerican ? 'american' : 'european',
       isFuture,
     });
