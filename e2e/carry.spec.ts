@@ -35,6 +35,12 @@ test('take over a dividend that the quotes imply as known, and give it back', as
   await carry.getByRole('button', { name: 'give back' }).click();
   await expect(carry).toContainText('implied by the quotes of all expiries together');
   expect((await request.delete('/api/v1/underlyings/GUSTA/carry')).status()).toBe(404);
+  // Nothing is inferred of European options, and so nothing can be taken over.
+  const terms = { from: '2031-03-14T14:00:00+01:00', financing: 0, borrow: 0.1, dividends: [] };
+  expect((await request.put('/api/v1/underlyings/VM50/carry', { data: terms })).status()).toBe(409);
+  const wrong = await request.put('/api/v1/underlyings/GUSTA/carry', { data: { ...terms, borrow: 3 } });
+  expect(wrong.status()).toBe(400);
+  expect(await wrong.text()).toContain('borrow');
 });
 
 test('a share that is dear to borrow: Reading, Workings and export tell the same cost, and one can type another', async ({

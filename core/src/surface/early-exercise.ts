@@ -117,7 +117,9 @@ function premiumColumns(
     for (let n = 0; n < count; n++) {
       const i = side === 'call' ? n : count - 1 - n;
       const k = logMoneyness[i];
-      const premium = curves[side](k);
+      const curve = curves[side](k);
+      // By volatility the mixture may reach a little beyond its two strikes; a smile of none has no deviations to place one by.
+      const premium = curve > 0 && curve < Infinity ? curve : 0;
       columns[side][i] = premium;
       if (premium < LEAST_PREMIUM * forward && (side === 'call' ? k > 0 : k < 0)) break;
     }

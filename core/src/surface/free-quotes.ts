@@ -208,8 +208,12 @@ export function exerciseTerms(
 ): ExerciseTerms {
   const rate = -Math.log(f.discountFactor) / timeToExpiry;
   if (carry.isFuture) return { timeToExpiry, forward: f.forward, rate, underlying: { kind: 'future' } };
-  const { spot, dividends = [] } = carry;
-  const dividendYield = impliedYield(f, carry, timeToExpiry);
+  const { spot } = carry;
+  const besideCash = impliedYield(f, carry, timeToExpiry);
+  // Dividends that no yield fits beside, as those worth more than the underlying, are no part of this forward.
+  const isCash = Number.isFinite(besideCash);
+  const dividends = isCash ? (carry.dividends ?? []) : [];
+  const dividendYield = isCash ? besideCash : impliedYield(f, { spot }, timeToExpiry);
   return { timeToExpiry, forward: f.forward, rate, underlying: { kind: 'spot', spot, dividendYield, dividends } };
 }
 

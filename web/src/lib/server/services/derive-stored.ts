@@ -42,6 +42,8 @@ export function dividendsWithin(carry: Carry, from: Date, to: Date): CashDividen
 
 /** Financing and borrow that are given beside curves and dividends: typed, or else taken over. */
 function givenCarry(carry: Carry, { carry: choice, financing, borrowCost }: DerivingContext) {
+  // Of what is not exercised early on a spot there is nothing to type or take over.
+  if (carry.exercise !== 'american' || carry.isFuture) return undefined;
   if (choice === 'typed') return { financing: financing ?? 0, borrow: borrowCost ?? 0 };
   return carry.taken;
 }

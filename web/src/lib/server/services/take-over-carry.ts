@@ -8,7 +8,8 @@ import { enqueueDerivation } from './change-underlying.ts';
 import { jobQueue } from './job-queue.ts';
 import { clearPictures } from './picture.ts';
 
-export type TakeOverOutcome = { ok: true; job: string | null } | { ok: false; reason: 'unknown' | 'nothing-taken' };
+export type TakeOverOutcome =
+  { ok: true; job: string | null } | { ok: false; reason: 'unknown' | 'nothing-taken' | 'not-american' };
 
 /**
  * Takes what quotes imply of an underlying's carry over as known, or gives it back; what was derived under the other carry is
@@ -24,6 +25,7 @@ export async function takeOverCarry(
   const outcome = await connection.database.transaction(async (transaction) => {
     const found = await findUnderlying(transaction, o.symbol);
     if (!found) return 'unknown' as const;
+    if (found.exercise !== 'american' || found.model !== 'spot') return 'not-american' as const;
     if (terms) await saveCarryTerms(transaction, found.id, terms);
     else if (!(await deleteCarryTerms(transaction, found.id))) return 'nothing-taken' as const;
     await outdateMeasures(transaction, found.id);
