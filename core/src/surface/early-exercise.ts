@@ -87,7 +87,8 @@ function premiumCurves(
   const spread = detail === 'rough' ? asYield(terms) : terms;
   const volatilityAt = (k: number) => smileVolatility(smile, Math.min(Math.max(k, known[0]), known[1])) / ratio(k);
   const of = (side: Side) => {
-    if (!mayExerciseEarly(terms, side, deviation, strikes[0])) return () => 0;
+    // Without a deviation there is no place to put strikes by.
+    if (!(deviation > LEAST_DEVIATION) || !mayExerciseEarly(terms, side, deviation, strikes[0])) return () => 0;
     const step = side === 'put' ? deviation : -deviation;
     const deepest = (side === 'put' ? strikes[1] : strikes[0]) / step;
     const nodes: number[] = [...NODES[detail]];
@@ -100,6 +101,9 @@ function premiumCurves(
   };
   return { call: of('call'), put: of('put') };
 }
+
+/** Of the log price to expiry; a market of 0.1 % has a million times that over a minute. */
+const LEAST_DEVIATION = 1e-12;
 
 /** Premium per unit of forward below which no quote could show it. */
 const LEAST_PREMIUM = 1e-7;
