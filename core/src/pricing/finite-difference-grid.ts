@@ -1,4 +1,3 @@
-import { findRoot } from '../math/index.ts';
 import type { FiniteDifferenceProblem, FiniteDifferenceResult } from './finite-difference-problem.ts';
 
 /** Where the grid lies; kept when inputs are moved for a derivative, so that its error moves smoothly. */
@@ -97,15 +96,19 @@ export interface ReadBesideExercise extends FiniteDifferenceResult {
   isExercised: boolean;
 }
 
-/** Cells from the boundary within which the value is its expansion there, and the held nodes that the expansion is fitted to. */
-const EXPANDED = 5;
-const FITTED_NODES = [3, 6] as const;
+/**
+ * Cells from the boundary within which the value is its expansion there, and the held nodes, counted from it, that tell the expansion;
+ * of finer grids every second, third ... node, so that they tell of the same stretch.
+ */
+const EXPANDED = 8;
+const FITTED = { from: 2, to: 12 } as const;
+const FITTED_GRID = 200;
 /** Held nodes next to the boundary that a polynomial leaves out: the boundary lies between nodes, which shows in them. */
 const BLURRED = 2;
 
 /**
- * The same where some nodes are exercised. Close to the boundary B the value over exercise is gamma x^2 / 2 + c x^3, x the distance
- * from it, gamma as the pricing equation has it where nothing changes with time; B and c are those of two held nodes. Farther off
+ * The same where some nodes are exercised. Close to the boundary B the value over exercise is gamma x^2 / 2 + c x^3 + d x^4, x the
+ * distance from it, gamma as the pricing equation has it where nothing changes with time; B, c and d are fitted to the held nodes. Farther off
  * a polynomial through held nodes alone: across the boundary the value has no second derivative.
  * @param payoff by node; a node that has just its payoff is exercised
  */
@@ -129,29 +132,30 @@ export function readBesideExercise(
     isExercised: true,
   });
   // The nearest exercised nodes on either side of the spot, none where they are far.
+  const reach = Math.max(READ_POINTS + BLURRED, EXPANDED * strideOf(spots.length));
   let below = i;
-  while (below >= Math.max(0, i - READ_POINTS - BLURRED) && !isOut(below)) below--;
+  while (below >= Math.max(0, i - reach) && !isOut(below)) below--;
   let above = i + 1;
-  while (above <= Math.min(last, i + READ_POINTS + BLURRED) && !isOut(above)) above++;
+  while (above <= Math.min(last, i + reach) && !isOut(above)) above++;
   const isBelow = below >= 0 && isOut(below);
   const isAbove = above <= last && isOut(above);
   if (isOut(i) && isOut(i + 1)) return exercised();
   const lowest = isBelow ? below + 1 + BLURRED : 0;
   const highest = (isAbove ? above - BLURRED : last + 1) - READ_POINTS;
-  const isNearBelow = isBelow && i - below < EXPANDED;
-  const isNearAbove = isAbove && above - i - 1 < EXPANDED;
+  const isNearBelow = isBelow && i - below < EXPANDED * strideOf(spots.length);
+  const isNearAbove = isAbove && above - i - 1 < EXPANDED * strideOf(spots.length);
   if (isNearBelow || isNearAbove) {
     const away = isNearBelow && !(isNearAbove && above - i - 1 < i - below) ? 1 : -1;
     const expansion = boundaryExpansion(values, spots, { ...o, node: away === 1 ? below : above, away });
     if (expansion) {
       const x = away * (o.spot - expansion.boundary);
       if (x <= 0) return exercised();
-      const { gamma, third } = expansion;
+      const { gamma, third, fourth } = expansion;
       return {
-        price: sign * (o.spot - o.strike) + x * x * (0.5 * gamma + third * x),
-        delta: sign + away * x * (gamma + 3 * third * x),
-        gamma: gamma + 6 * third * x,
-        speed: away * 6 * third,
+        price: sign * (o.spot - o.strike) + x * x * (0.5 * gamma + x * (third + fourth * x)),
+        delta: sign + away * x * (gamma + x * (3 * third + 4 * fourth * x)),
+        gamma: gamma + x * (6 * third + 12 * fourth * x),
+        speed: away * (6 * third + 24 * fourth * x),
         isOneSided: true,
         isExercised: false,
       };
@@ -164,44 +168,91 @@ export function readBesideExercise(
   return { ...polynomialAt(values, spots, first, o.spot), isOneSided, isExercised: false };
 }
 
-/** Boundary beside an exercised node, with the value's second and a sixth of its third derivative there; undefined where none fits. */
+/** Value over exercise beside a boundary, by powers of the distance from it. */
+interface BoundaryExpansion {
+  boundary: number;
+  /** Second derivative at the boundary; the others are coefficients of the third and fourth power */
+  gamma: number;
+  third: number;
+  fourth: number;
+}
+
+/** The expansion beside an exercised node that fits the held nodes best; undefined with too few of them. */
 function boundaryExpansion(
   values: Float64Array,
   spots: Float64Array,
   o: FiniteDifferenceProblem & { node: number; away: 1 | -1 },
-): { boundary: number; gamma: number; third: number } | undefined {
+): BoundaryExpansion | undefined {
   const { node, away } = o;
   const sign = o.isCall ? 1 : -1;
-  const [near, far] = FITTED_NODES.map((n) => node + n * away);
-  if (far < 0 || far >= spots.length || near < 0) return undefined;
-  const over = (n: number) => values[n] - sign * (spots[n] - o.strike);
-  if (!(over(near) > 0 && over(far) > 0)) return undefined;
+  const held: { spot: number; over: number }[] = [];
+  const stride = strideOf(spots.length);
+  for (let n = FITTED.from; n <= FITTED.to; n++) {
+    const i = node + n * stride * away;
+    if (i < 0 || i >= spots.length) break;
+    const over = values[i] - sign * (spots[i] - o.strike);
+    // Another boundary, or a grid that ends.
+    if (!(over > 0)) break;
+    held.push({ spot: spots[i], over });
+  }
+  if (held.length < FITTED_LEAST) return undefined;
   // V_t = 0 in r V - m V_S - a^2 V_SS / 2 = -V_t: gamma where exercise and holding are worth the same.
   const gammaAt = (boundary: number) => {
     const drift = o.isNormal ? 0 : (o.rate - o.dividendYield) * boundary;
     const diffusion = o.isNormal ? o.volatility ** 2 : (o.volatility * boundary) ** 2;
     return (2 * (o.rate * sign * (boundary - o.strike) - drift * sign)) / diffusion;
   };
-  const thirdAt = (boundary: number) => {
-    const x = away * (spots[far] - boundary);
-    return (over(far) - 0.5 * gammaAt(boundary) * x * x) / x ** 3;
+  const fitAt = (boundary: number): BoundaryExpansion & { squares: number } => {
+    const gamma = gammaAt(boundary);
+    let [a33, a34, a44, b3, b4] = [0, 0, 0, 0, 0];
+    for (const { spot, over } of held) {
+      const x = away * (spot - boundary);
+      const rest = over - 0.5 * gamma * x * x;
+      const [x3, x4] = [x ** 3, x ** 4];
+      a33 += x3 * x3;
+      a34 += x3 * x4;
+      a44 += x4 * x4;
+      b3 += x3 * rest;
+      b4 += x4 * rest;
+    }
+    const determinant = a33 * a44 - a34 * a34;
+    const third = (b3 * a44 - b4 * a34) / determinant;
+    const fourth = (a33 * b4 - a34 * b3) / determinant;
+    let squares = 0;
+    for (const { spot, over } of held) {
+      const x = away * (spot - boundary);
+      squares += (over - x * x * (0.5 * gamma + x * (third + fourth * x))) ** 2;
+    }
+    return { boundary, gamma, third, fourth, squares };
   };
-  const miss = (boundary: number) => {
-    const x = away * (spots[near] - boundary);
-    return x * x * (0.5 * gammaAt(boundary) + thirdAt(boundary) * x) - over(near);
-  };
-  // Between the exercised node, or a little before it, and the next one.
+  // Golden sections from a little before the exercised node to the second held one.
   const cell = spots[node + away] - spots[node];
-  const tolerance = BOUNDARY_SETTLED * Math.abs(cell);
-  const found = findRoot(miss, { low: spots[node] - 0.5 * cell, high: spots[node] + 1.5 * cell, tolerance });
-  if (!found.ok) return undefined;
-  const boundary = found.root;
-  const gamma = gammaAt(boundary);
-  return gamma > 0 ? { boundary, gamma, third: thirdAt(boundary) } : undefined;
+  let [low, high] = [spots[node] - 0.5 * cell, spots[node] + 1.5 * cell];
+  let [left, right] = [fitAt(high - GOLDEN * (high - low)), fitAt(low + GOLDEN * (high - low))];
+  for (let step = 0; step < GOLDEN_STEPS; step++) {
+    if (left.squares < right.squares) {
+      high = right.boundary;
+      right = left;
+      left = fitAt(high - GOLDEN * (high - low));
+    } else {
+      low = left.boundary;
+      left = right;
+      right = fitAt(low + GOLDEN * (high - low));
+    }
+  }
+  const best = left.squares < right.squares ? left : right;
+  return best.gamma > 0 && Number.isFinite(best.squares) ? best : undefined;
 }
 
-/** Absolute, on the boundary as a share of a cell: far below what the grid tells. */
-const BOUNDARY_SETTLED = 1e-9;
+/** Nodes from one fitted node to the next, on a grid of so many. */
+function strideOf(nodes: number): number {
+  return Math.max(1, Math.round(nodes / FITTED_GRID));
+}
+
+const GOLDEN = (Math.sqrt(5) - 1) / 2;
+/** To a ten thousandth of a cell. */
+const GOLDEN_STEPS = 20;
+const FITTED_LEAST = 5;
 
 /** Value and derivatives at a spot of the polynomial through six nodes (Newton's divided differences). */
 function polynomialAt(values: Float64Array, spots: Float64Array, first: number, spot: number): FiniteDifferenceResult {

@@ -42,7 +42,8 @@ export function solveFiniteDifferences(
 
 /** What two grids tell together, the finer of twice as many steps. */
 function extrapolated(o: FiniteDifferenceProblem, coarse: GridReading, fine: GridReading): FiniteDifferenceResult {
-  const price = fine.price + (fine.price - coarse.price) / 3;
+  // Among exercised nodes the value is known; what the grids have over it is their error.
+  const price = fine.slopes.isExercised ? -Infinity : fine.price + (fine.price - coarse.price) / 3;
   const exercise = o.isAmerican ? Math.max((o.isCall ? 1 : -1) * (o.spot - o.strike), 0) : 0;
   // Next to the boundary the error of a derivative is no power of the step, and extrapolating would enlarge it.
   const isBeside = fine.slopes.isOneSided || coarse.slopes.isOneSided;

@@ -16,7 +16,7 @@ import { solveFiniteDifferences } from './finite-difference.ts';
 import { gridShapeOf } from './finite-difference-grid.ts';
 import type { FiniteDifferenceResult } from './finite-difference-problem.ts';
 import type { Greeks } from './greeks.ts';
-import { carryYield, checkOption, exerciseValue, type Option } from './option.ts';
+import { carryYield, checkOption, exerciseValue, hasCashDividends, type Option } from './option.ts';
 import { finiteDifferenceProblem, solveOnGrid, solveOption, spectralPrice } from './option-price.ts';
 import { fromUnitsOf, inUnitsOf, requireGreeks, scaleOf } from './option-scale.ts';
 import { type PricingMethod, pricingMethod } from './pricing-method.ts';
@@ -339,7 +339,8 @@ function finiteDifferenceGreeks(o: Option, accuracy: Accuracy): Greeks {
     delta: d.delta,
     gamma: d.gamma,
     vega: byVolatility('price'),
-    theta: time.theta,
+    // As beside a solved boundary; between dividends a day more may be worth less.
+    theta: o.exercise === 'american' && !hasCashDividends(o) ? Math.min(0, time.theta) : time.theta,
     rho: bySmallStep((sign) => ({ rate: o.rate + sign * GRID_RATE_STEP }), GRID_RATE_STEP),
     dividendRho:
       o.model === 'spot'

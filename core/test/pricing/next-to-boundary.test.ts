@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import { type Option, optionGreeks, optionPrice } from '../../src/pricing/index.ts';
 
 /* Greeks close above the exercise boundary, where the kernel of the premium is narrow, against the finest level. */
@@ -62,38 +62,63 @@ test('gamma, theta, charm and vega hold next to the boundary at every level', ()
   );
 });
 
-test('on grids gamma is never negative beside a boundary, nor far from what the pricing equation has there', () => {
-  // Where exercise and holding are worth the same nothing changes with time: a^2 gamma / 2 = r V - m delta at the boundary.
-  const puts: Option[] = [
-    {
-      side: 'put',
-      exercise: 'american',
-      model: 'normal',
-      underlying: 0,
-      strike: 100,
-      timeToExpiry: 1,
-      rate: 0.05,
-      volatility: 20,
-    },
-    {
-      side: 'put',
-      exercise: 'american',
-      model: 'spot',
-      underlying: 0,
-      strike: 100,
-      timeToExpiry: 5,
-      rate: -0.012,
-      dividendYield: -0.06,
-      volatility: 0.2,
-    },
+describe('on grids', () => {
+  const common = { side: 'put', exercise: 'american', strike: 100 } as const;
+  const options: [string, number[], (underlying: number) => Option][] = [
+    [
+      'the normal model',
+      [65.5, 65.8, 66.2, 66.9, 67.3],
+      (underlying) => ({ ...common, underlying, model: 'normal', timeToExpiry: 1, rate: 0.05, volatility: 20 }),
+    ],
+    [
+      'two boundaries',
+      [68.8, 69.3, 70, 71],
+      (underlying) => ({
+        ...common,
+        underlying,
+        model: 'spot',
+        timeToExpiry: 5,
+        rate: -0.012,
+        dividendYield: -0.06,
+        volatility: 0.2,
+      }),
+    ],
+    [
+      'a cash dividend ahead',
+      [77.2, 78, 79, 81],
+      (underlying) => ({
+        ...common,
+        underlying,
+        model: 'spot',
+        timeToExpiry: 0.5,
+        rate: 0.05,
+        volatility: 0.25,
+        dividends: [{ time: 0.3, amount: 1 }],
+      }),
+    ],
   ];
-  for (const [n, from] of [64, 67].entries()) {
-    for (let underlying = from; underlying < from + 5; underlying += 0.43) {
-      const { gamma, delta } = optionGreeks({ ...puts[n], underlying }, 'default');
-      expect(gamma).toBeGreaterThanOrEqual(0);
-      expect(delta).toBeGreaterThanOrEqual(-1);
-      // 2 r (K - B) / sigma^2 of the normal model, B about 65; the other's likewise.
-      if (gamma > 0) expect(Math.abs(gamma / [0.0091, 0.0305][n] - 1), String(underlying)).toBeLessThan(0.15);
+
+  test.each(options)('%s: gamma beside the boundary is that of the finest level within a hundredth', (_, spots, of) => {
+    for (const spot of spots) {
+      const exact = optionGreeks(of(spot), 'exact');
+      expect(exact.gamma).toBeGreaterThan(0);
+      const found = optionGreeks(of(spot), 'default');
+      expect(Math.abs(found.gamma / exact.gamma - 1), String(spot)).toBeLessThan(0.01);
+      expect(Math.sign(found.theta)).toBe(Math.sign(exact.theta));
     }
-  }
+  });
+
+  test.each(options)(
+    '%s: gamma is never negative, delta never beyond exercise, and what is exercised has no theta',
+    (_, spots, of) => {
+      for (let spot = spots[0] - 6; spot < spots[0] + 8; spot += 0.41) {
+        for (const level of ['fast', 'default'] as const) {
+          const { gamma, delta, theta } = optionGreeks(of(spot), level);
+          expect(gamma).toBeGreaterThanOrEqual(0);
+          expect(delta).toBeGreaterThanOrEqual(-1 - 1e-9);
+          if (gamma === 0) expect(Math.abs(theta)).toBe(0);
+        }
+      }
+    },
+  );
 });

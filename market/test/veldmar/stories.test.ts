@@ -6,6 +6,7 @@ import {
   dividendsOf,
   intradayDays,
   keptDays,
+  sessionInstant,
   sessionsUpTo,
   TODAY,
   TODAY_DAY,
@@ -221,10 +222,23 @@ test('GRAVO and RUNEX: orders that are worked move strikes outside the smooth sm
   expect(moved).toBeGreaterThan(10);
   expect(outside / moved).toBeGreaterThan(0.8);
   expect(alike / moved).toBeGreaterThan(0.9);
-  // What a strike is moved by falls from session to session, but for new orders.
-  const days = keptDays('GRAVO').slice(-8);
-  const size = (day: number) => derived('GRAVO', day).slices[2].truth.flow;
-  const [before, after] = [size(days[0]), size(days[7])];
-  expect(Math.max(...before.map(Math.abs), ...after.map(Math.abs))).toBeGreaterThan(0);
-  expect([...before].map((v) => v.toFixed(2))).not.toEqual([...after].map((v) => v.toFixed(2)));
+  // From session to session what is left of a bid falls to exp(-1/4) of it, where no other order joins.
+  let fading = 0;
+  let seen = 0;
+  const days = keptDays('GRAVO').slice(-12);
+  days.slice(1).forEach((day, n) => {
+    const [before, after] = [days[n], day].map((d) => market.slices('GRAVO', sessionInstant(d)));
+    for (const slice of before) {
+      const next = after.find((s) => s.expiry === slice.expiry);
+      slice.truth.flow.forEach((flow, k) => {
+        const then = next?.truth.flow[next.strikes.indexOf(slice.strikes[k])];
+        if (!(flow > 1) || then === undefined) return;
+        seen++;
+        if (Math.abs(then / flow - Math.exp(-0.25)) < 1e-9) fading++;
+      });
+    }
+  });
+  expect(seen).toBeGreaterThan(20);
+  // A sixth of the sessions begin another order, at another strike or in a whole wing.
+  expect(fading / seen).toBeGreaterThan(0.5);
 });
