@@ -1,4 +1,5 @@
 import {
+  CURRENCIES,
   curveOn,
   dateText,
   dayOf,
@@ -33,9 +34,10 @@ import {
   type StoredTrade,
 } from '../../repositories/trades.ts';
 import { findUnderlying, type StoredUnderlying } from '../../repositories/underlyings.ts';
-import { type Carry, deriveStored } from '../derive-stored.ts';
+import type { Carry } from '../derive-stored.ts';
+import { instantMeasures } from '../instant-measures.ts';
 import { deriveMeasures } from '../measure-history.ts';
-import { CLOSES_NEEDED, measuresOf } from '../measures-of.ts';
+import { CLOSES_NEEDED } from '../measures-of.ts';
 import { demoMarket } from './demo-base.ts';
 
 /** Sessions of one underlying, from one day to another, both included (days since 1970). */
@@ -188,11 +190,14 @@ export function storedSlice(underlyingId: number, slice: SimulatedSlice): Stored
 }
 
 function derive(listed: Listed, rows: StoredSlice[]): StoredMeasures {
-  const { instant, underlyingPrice } = rows[0];
+  const { instant } = rows[0];
   const day = dayOf(instant.getTime());
   const carry: Carry = {
     curve: curveOn(listed.currency, day),
-    foreignCurve: listed.foreignCurrency ? curveOn(listed.foreignCurrency, day) : undefined,
+    // Of what is published: the auk's curve is not.
+    foreignCurve: CURRENCIES.includes(listed.foreignCurrency ?? '')
+      ? curveOn(listed.foreignCurrency as string, day)
+      : undefined,
     dividends: dividendsOf(listed).map((d) => ({ instant: new Date(d.instant), amount: d.amount })),
     isFuture: listed.model === 'futures',
     exercise: listed.exercise,
@@ -201,17 +206,12 @@ function derive(listed: Listed, rows: StoredSlice[]): StoredMeasures {
   const events = SCHEDULED_EVENTS.filter(
     (e) => listed.symbol in e.moves && e.instant > instant.getTime() && e.instant <= last,
   ).map((e) => ({ instant: new Date(e.instant), kind: e.kind }));
-  const surface = deriveStored(rows, {
-    dateOf: () => '',
-    carryOf: carry,
-    events,
-    forwardSource: 'parity',
-    restored: [],
-  });
   const date = dateText(day);
-  const before = barsOf(listed.symbol).filter((b) => b.date < date);
-  const closes = [...before.slice(-CLOSES_NEEDED).map((b) => b.close), underlyingPrice];
-  return measuresOf(surface, rows, closes, 'demo');
+  const closes = barsOf(listed.symbol)
+    .filter((b) => b.date < date)
+    .slice(-CLOSES_NEEDED)
+    .map((b) => ({ session: b.date, close: b.close }));
+  return instantMeasures({ rows, carry, events, closes, source: 'demo' });
 }
 
 const bars = new Map<string, ReturnType<ReturnType<typeof demoMarket>['bars']>>();
