@@ -1,4 +1,5 @@
 import type { FiniteDifferenceProblem } from './finite-difference-problem.ts';
+import type { GridWorkspace } from './grid-workspace.ts';
 
 /** Most rounds of policy iteration in a step; it mostly takes two. */
 const MOST_ROUNDS = 30;
@@ -25,53 +26,60 @@ interface Diagonals {
   upper: Float64Array;
 }
 
+/** What the lowest and the highest node are worth. */
+interface Ends {
+  low: number;
+  high: number;
+}
+
+/** What a step of the values leaves for tangents to follow, and for the next one to begin with. */
+interface Trace {
+  /** Values along the step, weighted as the step weights them */
+  between: Float64Array;
+  pivot: Float64Array;
+  isExercised: Uint8Array;
+}
+
+/** A step: its shares taken explicitly and implicitly, years, and the ends after it. */
+interface Step {
+  explicit: number;
+  implicit: number;
+  /** With exercise, where the values have it */
+  ends: Ends;
+  /** Without */
+  endsHeld: Ends;
+}
+
 /**
  * Steps values backward in time between dividends, in place; with them, on demand, those of the same contract without early
  * exercise, and derivatives by the market, for which most of the work is done already.
  */
 export class BackwardSolver {
-  /** The operator a^2 V_SS / 2 + m V_S - r V as three diagonals */
-  private readonly lower: Float64Array;
-  private readonly middle: Float64Array;
-  private readonly upper: Float64Array;
-  private readonly right: Float64Array;
-  private readonly europeanRight: Float64Array;
-  private readonly sweep: Float64Array;
-  private readonly pivot: Float64Array;
-  private readonly before: Float64Array;
-  private readonly zeros: Float64Array;
   private readonly slopes: Partial<Record<Tangent['by'], Diagonals>> = {};
-  private readonly isExercised: Uint8Array;
-  private readonly neverExercised: Uint8Array;
+  private traced?: Trace;
+  /** Worth of each dividend at expiry */
+  private readonly worths: number[];
   /** Whether exercise pays on one side of a single boundary, as it does unless rate and yield are both negative */
   private readonly hasOneBoundary: boolean;
 
   constructor(
     private readonly o: FiniteDifferenceProblem,
     private readonly spots: Float64Array,
-    private readonly payoff: Float64Array,
+    /** Its diagonals become those of a^2 V_SS / 2 + m V_S - r V; its payoff is given */
+    private readonly work: GridWorkspace,
   ) {
     const count = spots.length;
-    this.lower = new Float64Array(count);
-    this.middle = new Float64Array(count);
-    this.upper = new Float64Array(count);
-    this.right = new Float64Array(count);
-    this.europeanRight = new Float64Array(count);
-    this.sweep = new Float64Array(count);
-    this.pivot = new Float64Array(count);
-    this.before = new Float64Array(count);
-    this.zeros = new Float64Array(count);
-    this.isExercised = new Uint8Array(count);
-    this.neverExercised = new Uint8Array(count);
+    this.worths = o.dividends.map((d) => d.amount * Math.exp(o.rate * (o.timeToExpiry - d.time)));
     this.hasOneBoundary = !o.isNormal && !o.isDigital && (o.rate >= 0 || o.dividendYield >= 0);
+    const { lower, middle, upper } = work;
     for (let i = 1; i < count - 1; i++) {
       const down = spots[i] - spots[i - 1];
       const up = spots[i + 1] - spots[i];
       const diffusion = o.isNormal ? o.volatility ** 2 : (o.volatility * spots[i]) ** 2;
       const drift = o.isNormal ? 0 : (o.rate - o.dividendYield) * spots[i];
-      this.lower[i] = (diffusion - drift * up) / (down * (down + up));
-      this.upper[i] = (diffusion + drift * down) / (up * (down + up));
-      this.middle[i] = -this.lower[i] - this.upper[i] - o.rate;
+      lower[i] = (diffusion - drift * up) / (down * (down + up));
+      upper[i] = (diffusion + drift * down) / (up * (down + up));
+      middle[i] = -lower[i] - upper[i] - o.rate;
     }
   }
 
@@ -92,31 +100,44 @@ export class BackwardSolver {
 
   /** One step of the given length to `tau` years before expiry; weight 1 is implicit, 1/2 Crank-Nicolson. */
   private step(stepped: SteppedValues, tau: number, length: number, weight: number): void {
-    const { right, europeanRight, neverExercised, o } = this;
+    const { o } = this;
+    const { payoff } = this.work;
     const { values, european, tangents } = stepped;
-    const explicit = (1 - weight) * length;
-    const implicit = weight * length;
-    const hasEuropean = european.length > 0;
-    if (tangents.length > 0) this.before.set(values);
-    this.takeExplicit(right, values, explicit);
-    this.setEdges(right, tau, o.isAmerican);
-    if (hasEuropean) {
-      this.takeExplicit(europeanRight, european, explicit);
-      this.setEdges(europeanRight, tau, false);
-    }
-    if (this.hasOneBoundary && o.isAmerican) {
-      const sweep = o.isCall ? this.solveDownward : this.solveUpward;
-      sweep.call(this, values, hasEuropean ? european : undefined, implicit);
+    const last = values.length - 1;
+    const endsHeld = this.endsHeld(tau);
+    const ends = o.isAmerican
+      ? { low: Math.max(endsHeld.low, payoff[0]), high: Math.max(endsHeld.high, payoff[last]) }
+      : endsHeld;
+    const step: Step = { explicit: (1 - weight) * length, implicit: weight * length, ends, endsHeld };
+    const trace = tangents.length > 0 ? this.trace() : undefined;
+    trace?.between.set(values);
+    if (o.isAmerican && this.hasOneBoundary) {
+      if (o.isCall) this.solveDownward(values, european, step, trace);
+      else this.solveUpward(values, european, step, trace);
     } else {
-      if (hasEuropean) this.solve(european, europeanRight, neverExercised, implicit, this.payoff);
-      if (o.isAmerican) this.iteratePolicy(values, implicit);
-      else this.solve(values, right, neverExercised, implicit, this.payoff);
+      this.takeExplicit(values, step.explicit, ends);
+      if (o.isAmerican) this.iteratePolicy(values, step.implicit);
+      else this.solve(values, step.implicit);
+      if (european.length > 0) {
+        this.takeExplicit(european, step.explicit, endsHeld);
+        this.solve(european, step.implicit);
+      }
     }
-    if (tangents.length === 0) return;
-    // What the operator's derivatives act on: the values along the step, weighted as the step weights them.
-    const { before } = this;
-    for (let i = 0; i < before.length; i++) before[i] = implicit * values[i] + explicit * before[i];
-    for (const tangent of tangents) this.stepTangent(tangent, { explicit, implicit, tau });
+    if (!trace) return;
+    const { between } = trace;
+    for (let i = 0; i <= last; i++) between[i] = step.implicit * values[i] + step.explicit * between[i];
+    for (const tangent of tangents) this.stepTangent(tangent, trace, step, tau);
+  }
+
+  /** Made when somebody asks: values alone need none. */
+  private trace(): Trace {
+    const count = this.spots.length;
+    this.traced ??= {
+      between: new Float64Array(count),
+      pivot: new Float64Array(count),
+      isExercised: new Uint8Array(count),
+    };
+    return this.traced;
   }
 
   /** Derivative of the operator by an input, as its three diagonals. */
@@ -145,55 +166,51 @@ export class BackwardSolver {
   }
 
   private iteratePolicy(values: Float64Array, implicit: number): void {
-    const { right, payoff, isExercised } = this;
+    const { payoff } = this.work;
+    const { isExercised } = this.trace();
     for (let round = 0; round < MOST_ROUNDS; round++) {
-      this.solve(values, right, isExercised, implicit, payoff);
-      if (this.exchange(values, implicit) === 0) return;
+      this.solve(values, implicit, { isExercised, worth: payoff });
+      if (this.exchange(values, isExercised, implicit) === 0) return;
     }
     // Rounding may let two nodes change places for ever; the floor holds in any case.
     for (let i = 1; i < values.length - 1; i++) if (values[i] < payoff[i]) values[i] = payoff[i];
   }
 
   /** The step that `values` just took, differentiated: the same matrix, with the operator's own derivative as a source. */
-  private stepTangent(
-    { by, values: tangent }: Tangent,
-    { explicit, implicit, tau }: { explicit: number; implicit: number; tau: number },
-  ): void {
-    const { right, before, lower, middle, upper, o } = this;
+  private stepTangent({ by, values: tangent }: Tangent, trace: Trace, { explicit, implicit }: Step, tau: number): void {
+    const { o } = this;
+    const { right, lower, middle, upper } = this.work;
+    const { between, isExercised } = trace;
     const last = tangent.length - 1;
     const slope = this.slopeOf(by);
     for (let i = 1; i < last; i++) {
       right[i] =
         tangent[i] +
         explicit * (lower[i] * tangent[i - 1] + middle[i] * tangent[i] + upper[i] * tangent[i + 1]) +
-        (slope.lower[i] * before[i - 1] + slope.middle[i] * before[i] + slope.upper[i] * before[i + 1]);
+        (slope.lower[i] * between[i - 1] + slope.middle[i] * between[i] + slope.upper[i] * between[i + 1]);
     }
     right[0] = by === 'rate' ? this.edgeByRate(0, tau) : 0;
     right[last] = by === 'rate' ? this.edgeByRate(last, tau) : 0;
     if (o.isAmerican && this.hasOneBoundary) {
-      if (o.isCall) this.followDownward(tangent, implicit);
-      else this.followUpward(tangent, implicit);
-    } else this.solve(tangent, right, o.isAmerican ? this.isExercised : this.neverExercised, implicit, this.zeros);
+      if (o.isCall) this.followDownward(tangent, trace, implicit);
+      else this.followUpward(tangent, trace, implicit);
+    } else this.solve(tangent, implicit, o.isAmerican ? { isExercised } : undefined);
   }
 
-  /** Right side of a step but for its ends: the explicit share of the operator. */
-  private takeExplicit(right: Float64Array, values: Float64Array, explicit: number) {
-    const { lower, middle, upper } = this;
+  /** Right side of a step: the explicit share of the operator, and the ends after the step. */
+  private takeExplicit(values: Float64Array, explicit: number, ends: Ends) {
+    const { right, lower, middle, upper } = this.work;
     const last = values.length - 1;
     for (let i = 1; i < last; i++) {
       right[i] = values[i] + explicit * (lower[i] * values[i - 1] + middle[i] * values[i] + upper[i] * values[i + 1]);
     }
-  }
-
-  private setEdges(right: Float64Array, tau: number, isAmerican: boolean): void {
-    const last = right.length - 1;
-    right[0] = this.edge(0, tau, isAmerican);
-    right[last] = this.edge(last, tau, isAmerican);
+    right[0] = ends.low;
+    right[last] = ends.high;
   }
 
   /** Nodes that change between held and exercised; their number. */
-  private exchange(values: Float64Array, implicit: number): number {
-    const { lower, middle, upper, right, payoff, isExercised } = this;
+  private exchange(values: Float64Array, isExercised: Uint8Array, implicit: number): number {
+    const { lower, middle, upper, right, payoff } = this.work;
     let changes = 0;
     for (let i = 1; i < values.length - 1; i++) {
       if (isExercised[i]) {
@@ -212,64 +229,127 @@ export class BackwardSolver {
   }
 
   /**
-   * One step of a put: eliminates from the highest spot down and substitutes from the exercised end up, taking exercise
-   * where it is worth more. Exact when exercise pays below one boundary.
+   * One step of a put, and of the European one where there are values of it: eliminates from the highest spot down and
+   * substitutes from the exercised end up, taking exercise where it is worth more. Exact when exercise pays below one boundary.
    * @see Brennan, M. J. & Schwartz, E. S. (1977). The valuation of American put options. Journal of Finance 32(2), 449-462.
    */
-  private solveUpward(values: Float64Array, european: Float64Array | undefined, implicit: number): void {
-    const { lower, middle, upper, right, europeanRight, sweep, pivot, payoff, isExercised } = this;
+  private solveUpward(values: Float64Array, european: Float64Array, step: Step, trace?: Trace): void {
+    const { lower, middle, upper, sweep, payoff } = this.work;
+    const { explicit, implicit, ends, endsHeld } = step;
     const last = values.length - 1;
-    values[last] = right[last];
-    sweep[last] = 0;
-    if (european) european[last] = europeanRight[last];
-    for (let i = last - 1; i > 0; i--) {
-      const above = -implicit * upper[i];
-      const p = 1 / (1 - implicit * middle[i] - above * sweep[i + 1]);
-      pivot[i] = p;
-      sweep[i] = -implicit * lower[i] * p;
-      values[i] = (right[i] - above * values[i + 1]) * p;
-      if (european) european[i] = (europeanRight[i] - above * european[i + 1]) * p;
+    const hasEuropean = european.length > 0;
+    // Of the node above: before the step, after it, and the European ones alike.
+    let before = values[last];
+    let above = ends.high;
+    let europeanBefore = 0;
+    let europeanAbove = endsHeld.high;
+    let swept = 0;
+    values[last] = above;
+    if (hasEuropean) {
+      europeanBefore = european[last];
+      european[last] = europeanAbove;
     }
-    values[0] = right[0];
-    if (european) european[0] = europeanRight[0];
+    for (let i = last - 1; i > 0; i--) {
+      const l = lower[i];
+      const m = middle[i];
+      const u = upper[i];
+      const beside = -implicit * u;
+      const pivot = 1 / (1 - implicit * m - beside * swept);
+      swept = -implicit * l * pivot;
+      sweep[i] = swept;
+      if (trace) trace.pivot[i] = pivot;
+      const here = values[i];
+      above = (here + explicit * (l * values[i - 1] + m * here + u * before) - beside * above) * pivot;
+      values[i] = above;
+      before = here;
+      if (!hasEuropean) continue;
+      const europeanHere = european[i];
+      europeanAbove =
+        (europeanHere +
+          explicit * (l * european[i - 1] + m * europeanHere + u * europeanBefore) -
+          beside * europeanAbove) *
+        pivot;
+      european[i] = europeanAbove;
+      europeanBefore = europeanHere;
+    }
+    let below = ends.low;
+    values[0] = below;
     for (let i = 1; i < last; i++) {
-      const held = values[i] - sweep[i] * values[i - 1];
+      const held = values[i] - sweep[i] * below;
       const isHeld = held > payoff[i];
-      values[i] = isHeld ? held : payoff[i];
-      isExercised[i] = isHeld ? 0 : 1;
-      if (european) european[i] -= sweep[i] * european[i - 1];
+      below = isHeld ? held : payoff[i];
+      values[i] = below;
+      if (trace) trace.isExercised[i] = isHeld ? 0 : 1;
+    }
+    if (!hasEuropean) return;
+    below = endsHeld.low;
+    european[0] = below;
+    for (let i = 1; i < last; i++) {
+      below = european[i] - sweep[i] * below;
+      european[i] = below;
     }
   }
 
   /** The same of a call, from the lowest spot up and from the exercised end down. */
-  private solveDownward(values: Float64Array, european: Float64Array | undefined, implicit: number): void {
-    const { lower, middle, upper, right, europeanRight, sweep, pivot, payoff, isExercised } = this;
+  private solveDownward(values: Float64Array, european: Float64Array, step: Step, trace?: Trace): void {
+    const { lower, middle, upper, sweep, payoff } = this.work;
+    const { explicit, implicit, ends, endsHeld } = step;
     const last = values.length - 1;
-    values[0] = right[0];
-    sweep[0] = 0;
-    if (european) european[0] = europeanRight[0];
-    for (let i = 1; i < last; i++) {
-      const below = -implicit * lower[i];
-      const p = 1 / (1 - implicit * middle[i] - below * sweep[i - 1]);
-      pivot[i] = p;
-      sweep[i] = -implicit * upper[i] * p;
-      values[i] = (right[i] - below * values[i - 1]) * p;
-      if (european) european[i] = (europeanRight[i] - below * european[i - 1]) * p;
+    const hasEuropean = european.length > 0;
+    let before = values[0];
+    let below = ends.low;
+    let europeanBefore = 0;
+    let europeanBelow = endsHeld.low;
+    let swept = 0;
+    values[0] = below;
+    if (hasEuropean) {
+      europeanBefore = european[0];
+      european[0] = europeanBelow;
     }
-    values[last] = right[last];
-    if (european) european[last] = europeanRight[last];
+    for (let i = 1; i < last; i++) {
+      const l = lower[i];
+      const m = middle[i];
+      const u = upper[i];
+      const beside = -implicit * l;
+      const pivot = 1 / (1 - implicit * m - beside * swept);
+      swept = -implicit * u * pivot;
+      sweep[i] = swept;
+      if (trace) trace.pivot[i] = pivot;
+      const here = values[i];
+      below = (here + explicit * (l * before + m * here + u * values[i + 1]) - beside * below) * pivot;
+      values[i] = below;
+      before = here;
+      if (!hasEuropean) continue;
+      const europeanHere = european[i];
+      europeanBelow =
+        (europeanHere +
+          explicit * (l * europeanBefore + m * europeanHere + u * european[i + 1]) -
+          beside * europeanBelow) *
+        pivot;
+      european[i] = europeanBelow;
+      europeanBefore = europeanHere;
+    }
+    let above = ends.high;
+    values[last] = above;
     for (let i = last - 1; i > 0; i--) {
-      const held = values[i] - sweep[i] * values[i + 1];
+      const held = values[i] - sweep[i] * above;
       const isHeld = held > payoff[i];
-      values[i] = isHeld ? held : payoff[i];
-      isExercised[i] = isHeld ? 0 : 1;
-      if (european) european[i] -= sweep[i] * european[i + 1];
+      above = isHeld ? held : payoff[i];
+      values[i] = above;
+      if (trace) trace.isExercised[i] = isHeld ? 0 : 1;
+    }
+    if (!hasEuropean) return;
+    above = endsHeld.high;
+    european[last] = above;
+    for (let i = last - 1; i > 0; i--) {
+      above = european[i] - sweep[i] * above;
+      european[i] = above;
     }
   }
 
   /** A tangent through the elimination of {@link solveUpward}: none where the option is exercised. */
-  private followUpward(tangent: Float64Array, implicit: number): void {
-    const { upper, right, sweep, pivot, isExercised } = this;
+  private followUpward(tangent: Float64Array, { pivot, isExercised }: Trace, implicit: number): void {
+    const { upper, right, sweep } = this.work;
     const last = tangent.length - 1;
     tangent[last] = right[last];
     for (let i = last - 1; i > 0; i--) tangent[i] = (right[i] + implicit * upper[i] * tangent[i + 1]) * pivot[i];
@@ -278,8 +358,8 @@ export class BackwardSolver {
   }
 
   /** The same of {@link solveDownward}. */
-  private followDownward(tangent: Float64Array, implicit: number): void {
-    const { lower, right, sweep, pivot, isExercised } = this;
+  private followDownward(tangent: Float64Array, { pivot, isExercised }: Trace, implicit: number): void {
+    const { lower, right, sweep } = this.work;
     const last = tangent.length - 1;
     tangent[0] = right[0];
     for (let i = 1; i < last; i++) tangent[i] = (right[i] + implicit * lower[i] * tangent[i - 1]) * pivot[i];
@@ -287,22 +367,20 @@ export class BackwardSolver {
     for (let i = last - 1; i > 0; i--) tangent[i] = isExercised[i] ? 0 : tangent[i] - sweep[i] * tangent[i + 1];
   }
 
-  /** Thomas' algorithm for (1 - implicit L) V = right, with exercised rows held at what exercise gives. */
+  /** Thomas' algorithm for (1 - implicit L) V = right; exercised rows are held at their worth, or at nothing. */
   private solve(
     values: Float64Array,
-    right: Float64Array,
-    isExercised: Uint8Array,
     implicit: number,
-    exercised: Float64Array,
+    exercise?: { isExercised: Uint8Array; worth?: Float64Array },
   ): void {
-    const { lower, middle, upper, sweep } = this;
+    const { lower, middle, upper, right, sweep } = this.work;
     const last = values.length - 1;
     values[0] = right[0];
     sweep[0] = 0;
     for (let i = 1; i < last; i++) {
-      if (isExercised[i]) {
+      if (exercise?.isExercised[i]) {
         sweep[i] = 0;
-        values[i] = exercised[i];
+        values[i] = exercise.worth ? exercise.worth[i] : 0;
         continue;
       }
       const below = -implicit * lower[i];
@@ -314,24 +392,38 @@ export class BackwardSolver {
     for (let i = last - 1; i > 0; i--) values[i] -= sweep[i] * values[i + 1];
   }
 
-  /** Value at the ends of the grid: certain exercise, or none, `tau` years before expiry. */
-  private edge(i: number, tau: number, isAmerican: boolean): number {
-    const { o } = this;
-    const sign = o.isCall ? 1 : -1;
-    if (o.isDigital) return this.payoff[i] * Math.exp(-o.rate * tau);
-    const now = o.timeToExpiry - tau;
-    let held = this.spots[i] * Math.exp(-(o.isNormal ? o.rate : o.dividendYield) * tau);
-    for (const d of o.dividends) if (d.time > now) held -= d.amount * Math.exp(-o.rate * (d.time - now));
-    const forwardValue = sign * (Math.max(held, o.isNormal ? -Infinity : 0) - o.strike * Math.exp(-o.rate * tau));
-    return Math.max(forwardValue, 0, isAmerican ? this.payoff[i] : 0);
+  /** Value of the ends of the grid `tau` years before expiry, held to the end: certain exercise then, or none. */
+  private endsHeld(tau: number): Ends {
+    const { o, spots, work } = this;
+    const { payoff } = work;
+    const last = spots.length - 1;
+    const discount = Math.exp(-o.rate * tau);
+    if (o.isDigital) return { low: payoff[0] * discount, high: payoff[last] * discount };
+    const carried = o.isNormal ? discount : Math.exp(-o.dividendYield * tau);
+    const paid = this.worthAhead(tau) * discount;
+    const worth = (spot: number) => {
+      const held = Math.max(spot * carried - paid, o.isNormal ? -Infinity : 0);
+      return Math.max((o.isCall ? 1 : -1) * (held - o.strike * discount), 0);
+    };
+    return { low: worth(spots[0]), high: worth(spots[last]) };
   }
 
-  /** Derivative of {@link edge} by the rate: none where the end is exercised or worth nothing. */
+  /** Of the dividends that are paid after `tau` years before expiry, at expiry. */
+  private worthAhead(tau: number): number {
+    const { dividends, timeToExpiry } = this.o;
+    let sum = 0;
+    for (let j = 0; j < dividends.length; j++) if (dividends[j].time > timeToExpiry - tau) sum += this.worths[j];
+    return sum;
+  }
+
+  /** Derivative of an end by the rate: none where it is exercised or worth nothing. */
   private edgeByRate(i: number, tau: number): number {
     const { o } = this;
-    const value = this.edge(i, tau, o.isAmerican);
+    const { payoff } = this.work;
+    const { low, high } = this.endsHeld(tau);
+    const value = i === 0 ? low : high;
     if (o.isDigital) return -tau * value;
-    if (!(value > 0) || (o.isAmerican && value <= this.payoff[i])) return 0;
+    if (!(value > 0) || (o.isAmerican && value <= payoff[i])) return 0;
     const now = o.timeToExpiry - tau;
     const carryTime = o.isNormal || o.isFuture ? tau : 0;
     let slope = -carryTime * this.spots[i] * Math.exp(-(o.isNormal ? o.rate : o.dividendYield) * tau);

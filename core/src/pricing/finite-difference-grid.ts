@@ -58,12 +58,53 @@ function nodeBelow(grid: Grid, strike: number, spot: number): number {
 
 /** Cubic through the four nodes around the spot. */
 export function interpolate(values: Float64Array, grid: Grid, spot: number): number {
-  return cubicAt(values, grid.spots, nodeBelow(grid, grid.spots[grid.strikeIndex], spot), spot);
+  const below = nodeBelow(grid, grid.spots[grid.strikeIndex], spot);
+  return cubicAt(values, grid.spots, below, spot, new Float64Array(4));
 }
 
-export function cubicAt(values: Float64Array, spots: Float64Array, below: number, spot: number): number {
-  if (spots[below] === spot) return values[below];
-  const first = Math.min(Math.max(below - 1, 0), spots.length - 4);
+/** The cubic as a function of the spot, as at the end beyond it, and never below 0; quick where spots are asked for in their order. */
+export function curveThrough(values: Float64Array, spots: Float64Array): (spot: number) => number {
+  const last = spots.length - 1;
+  const weights = new Float64Array(4);
+  let below = 0;
+  return (asked) => {
+    const spot = Math.min(Math.max(asked, spots[0]), spots[last]);
+    while (below > 0 && spots[below] > spot) below--;
+    while (below < last && spots[below + 1] <= spot) below++;
+    return Math.max(0, cubicAt(values, spots, below, spot, weights));
+  };
+}
+
+function cubicAt(
+  values: Float64Array,
+  spots: Float64Array,
+  below: number,
+  spot: number,
+  weights: Float64Array,
+): number {
+  const first = firstOfFour(spots.length, below);
+  cubicWeights(spots, first, spot, weights, 0);
+  return (
+    weights[0] * values[first] +
+    weights[1] * values[first + 1] +
+    weights[2] * values[first + 2] +
+    weights[3] * values[first + 3]
+  );
+}
+
+/** First of the four nodes around a spot, by the node at or below it. */
+export function firstOfFour(count: number, below: number): number {
+  return Math.min(Math.max(below - 1, 0), count - 4);
+}
+
+/** Weights of four nodes, from the first, in the cubic through them (Lagrange); written from `at` on. */
+export function cubicWeights(
+  spots: Float64Array,
+  first: number,
+  spot: number,
+  weights: Float64Array,
+  at: number,
+): void {
   const x0 = spots[first];
   const x1 = spots[first + 1];
   const x2 = spots[first + 2];
@@ -72,12 +113,10 @@ export function cubicAt(values: Float64Array, spots: Float64Array, below: number
   const d1 = spot - x1;
   const d2 = spot - x2;
   const d3 = spot - x3;
-  return (
-    (values[first] * d1 * d2 * d3) / ((x0 - x1) * (x0 - x2) * (x0 - x3)) +
-    (values[first + 1] * d0 * d2 * d3) / ((x1 - x0) * (x1 - x2) * (x1 - x3)) +
-    (values[first + 2] * d0 * d1 * d3) / ((x2 - x0) * (x2 - x1) * (x2 - x3)) +
-    (values[first + 3] * d0 * d1 * d2) / ((x3 - x0) * (x3 - x1) * (x3 - x2))
-  );
+  weights[at] = (d1 * d2 * d3) / ((x0 - x1) * (x0 - x2) * (x0 - x3));
+  weights[at + 1] = (d0 * d2 * d3) / ((x1 - x0) * (x1 - x2) * (x1 - x3));
+  weights[at + 2] = (d0 * d1 * d3) / ((x2 - x0) * (x2 - x1) * (x2 - x3));
+  weights[at + 3] = (d0 * d1 * d2) / ((x3 - x0) * (x3 - x1) * (x3 - x2));
 }
 
 /** Nodes of the polynomial that derivatives are read from. */

@@ -13,7 +13,9 @@
 
 import { BackwardSolver, type SteppedValues, type Tangent } from './backward-solver.ts';
 import {
-  cubicAt,
+  cubicWeights,
+  curveThrough,
+  firstOfFour,
   type Grid,
   gridOf,
   type GridShape,
@@ -25,6 +27,7 @@ import {
   readBesideExercise,
 } from './finite-difference-grid.ts';
 import type { FiniteDifferenceProblem, FiniteDifferenceResult, GridSize } from './finite-difference-problem.ts';
+import { type GridWorkspace, gridWorkspace } from './grid-workspace.ts';
 
 /**
  * Price with derivatives, extrapolated from two grids. Its error falls with the fourth power of the step away from the
@@ -64,10 +67,9 @@ export function solvePremium(
   const american = { ...o, spot: o.strike, isAmerican: true };
   const grid = gridOf(o.strike, gridShapeOf(american, PREMIUM_REACH), size.space);
   const { values, european } = valuesOn(grid, american, size, { withEuropean: true });
-  const premium = values.map((value, i) => Math.max(0, value - european[i]));
-  const { spots } = grid;
-  const last = spots.length - 1;
-  return (spot) => Math.max(0, interpolate(premium, grid, Math.min(Math.max(spot, spots[0]), spots[last])));
+  const premium = new Float64Array(values.length);
+  for (let i = 0; i < premium.length; i++) premium[i] = Math.max(0, values[i] - european[i]);
+  return curveThrough(premium, grid.spots);
 }
 
 /** The same with the derivatives by volatility and rate, stepped along on the same grids. */
@@ -124,23 +126,27 @@ function valuesOn(
   along: { withEuropean?: boolean; tangents?: readonly Tangent[] } = {},
 ): { values: Float64Array; european: Float64Array; payoff: Float64Array } {
   const { spots } = grid;
-  const sign = o.isCall ? 1 : -1;
-  const payoff = new Float64Array(spots.length);
+  const work = gridWorkspace(spots.length);
+  const { payoff, values } = work;
+  const { strike, isCall, isDigital = false } = o;
   for (let i = 0; i < spots.length; i++) {
-    const gain = sign * (spots[i] - o.strike);
-    payoff[i] = o.isDigital ? (gain > 0 ? 1 : 0) : Math.max(gain, 0);
+    const gain = isCall ? spots[i] - strike : strike - spots[i];
+    payoff[i] = isDigital ? (gain > 0 ? 1 : 0) : Math.max(gain, 0);
   }
-  const solver = new BackwardSolver(o, spots, payoff);
-  const values = payoff.slice();
+  const solver = new BackwardSolver(o, spots, work);
+  values.set(payoff);
   // The mean of the payoff over the cell of the strike keeps the error of the kink regular in the step.
   const k = grid.strikeIndex;
   const cell = 0.5 * (spots[k + 1] - spots[k - 1]);
   const inside = 0.5 * (o.isCall ? spots[k + 1] - o.strike : o.strike - spots[k - 1]);
   values[k] = o.isDigital ? inside / cell : (0.5 * inside * inside) / cell;
   const { withEuropean = false, tangents = [] } = along;
-  const stepped: SteppedValues = { values, european: withEuropean ? values.slice() : NONE, tangents };
+  const european = withEuropean ? work.european : NONE;
+  if (withEuropean) european.set(values);
+  const stepped: SteppedValues = { values, european, tangents };
   const dates = o.dividends.filter((d) => d.amount > 0).sort((a, b) => b.time - a.time);
   let remaining = o.timeToExpiry;
+  let fallenBy: number | undefined;
   for (const dividend of [...dates, undefined]) {
     const until = dividend?.time ?? 0;
     const span = remaining - until;
@@ -150,21 +156,29 @@ function valuesOn(
       solver.march(stepped, { remaining, span, steps });
     }
     remaining = until;
-    if (dividend) takeDividend(stepped, grid, dividend.amount, o.isAmerican ? payoff : undefined);
+    if (!dividend) continue;
+    if (fallenBy !== dividend.amount) setFall(work, spots, dividend.amount);
+    fallenBy = dividend.amount;
+    takeDividend(stepped, grid, work, o.isAmerican);
   }
   return { ...stepped, payoff };
 }
 
 /** Values just before an ex-date, V(S) = V(max(S - amount, 0)) after it, or exercise. */
-function takeDividend(stepped: SteppedValues, grid: Grid, amount: number, payoff?: Float64Array): void {
+function takeDividend(stepped: SteppedValues, grid: Grid, work: GridWorkspace, isAmerican: boolean): void {
   const { values, european, tangents } = stepped;
-  const held = fallen(values, grid, amount);
-  for (const { values: tangent } of tangents) {
-    tangent.set(fallen(tangent, grid, amount));
-    if (payoff) cutAtExercise(tangent, grid, (i) => payoff[i] - held[i]);
+  const { held, payoff } = work;
+  if (european.length > 0) {
+    setFallen(held, european, work);
+    european.set(held);
   }
-  for (let i = 0; i < held.length; i++) values[i] = payoff && payoff[i] > held[i] ? payoff[i] : held[i];
-  if (european.length > 0) european.set(fallen(european, grid, amount));
+  setFallen(held, values, work);
+  for (let i = 0; i < held.length; i++) values[i] = isAmerican && payoff[i] > held[i] ? payoff[i] : held[i];
+  for (const { values: tangent } of tangents) {
+    const before = tangent.slice();
+    setFallen(tangent, before, work);
+    if (isAmerican) cutAtExercise(tangent, grid, (i) => payoff[i] - held[i]);
+  }
 }
 
 const NONE = new Float64Array(0);
@@ -190,13 +204,26 @@ function cutAtExercise(tangent: Float64Array, { spots }: Grid, gain: (i: number)
   for (let i = 0; i <= last; i++) tangent[i] *= share[i];
 }
 
-function fallen(values: Float64Array, { spots }: Grid, amount: number): Float64Array {
-  const out = new Float64Array(spots.length);
+/** Sets where every node falls to when a dividend is paid: it serves all that is stepped. */
+function setFall({ first, weights }: GridWorkspace, spots: Float64Array, amount: number): void {
+  const count = spots.length;
   let below = 0;
-  for (let i = 0; i < spots.length; i++) {
+  for (let i = 0; i < count; i++) {
     const spot = Math.max(spots[i] - amount, spots[0]);
-    while (below + 1 < spots.length && spots[below + 1] <= spot) below++;
-    out[i] = cubicAt(values, spots, below, spot);
+    while (below + 1 < count && spots[below + 1] <= spot) below++;
+    first[i] = firstOfFour(count, below);
+    cubicWeights(spots, first[i], spot, weights, 4 * i);
   }
-  return out;
+}
+
+function setFallen(out: Float64Array, values: Float64Array, { first, weights }: GridWorkspace): void {
+  for (let i = 0; i < out.length; i++) {
+    const at = first[i];
+    const w = 4 * i;
+    out[i] =
+      weights[w] * values[at] +
+      weights[w + 1] * values[at + 1] +
+      weights[w + 2] * values[at + 2] +
+      weights[w + 3] * values[at + 3];
+  }
 }

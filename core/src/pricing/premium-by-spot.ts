@@ -5,10 +5,11 @@ import { carryYield, checkOption, type Option } from './option.ts';
 import { closedFormPrice, finiteDifferenceProblem, optionPrice } from './option-price.ts';
 import { pricingMethod } from './pricing-method.ts';
 
-/** Grids by what the premium is for: to work with, to rely on. */
+/** Grids by what the premium is for: how it changes, to work with, to rely on. */
 const GRIDS = {
+  slope: { space: 36, time: 8, leastSteps: 3 },
   work: { space: 44, time: 10, leastSteps: 4 },
-  final: { space: 60, time: 10, leastSteps: 4 },
+  final: { space: 72, time: 12, leastSteps: 4 },
 } as const;
 export type PremiumUse = keyof typeof GRIDS;
 

@@ -7,6 +7,7 @@ import {
   gapUnder,
   pairErrors,
   premiumUnder,
+  type SeenExpiry,
   smileOf,
 } from './carry-expiry.ts';
 import { type Estimated, OWN_SHIFT } from './carry-equations.ts';
@@ -15,7 +16,6 @@ import { startingForward } from './carry-start.ts';
 import { carrySteps, ORDINARY_DRIFT, USUAL_DRIFT } from './carry-steps.ts';
 import { USUAL_RATE } from './rate-prior.ts';
 import { robustMean } from './robust-mean.ts';
-import type { PremiumColumns } from './telling-side.ts';
 
 /** Forwards are looked at anew under the course so often before all goes together; they err by so much of themselves and of their premiums. */
 const LOOKS = 2;
@@ -29,7 +29,7 @@ const LEAST_STEP = 2e-3;
 export interface CarryStart {
   expiries: CarryExpiry[];
   guess: CarryGuess;
-  premium: (PremiumColumns | undefined)[];
+  seen: Partial<SeenExpiry>[];
 }
 
 /** A course of drift and dividends through the forwards one by one, looked at twice; undefined where no pair tells anything. */
@@ -41,42 +41,47 @@ export function startingCourse(all: readonly CarryExpiry[], hasCurve: boolean): 
   });
   if (told.length === 0) return undefined;
   const expiries = told.map(({ e }) => e);
-  const premium = told.map(({ start }) => start.premium);
+  const seen = told.map(({ start }): Partial<SeenExpiry> => start);
   const forwards = told.map(({ start }): Estimated => ({ value: start.forward, error: start.error }));
-  const free = lookedAt(expiries, { forwards, premium }, rate, USUAL_DRIFT);
+  const firstLook = (usualDrift: number) => {
+    const o = { rate, usualDrift };
+    return lookedAt(expiries, { guess: courseOf(expiries, forwards, o), seen, scatter: Infinity }, o);
+  };
+  let course = firstLook(USUAL_DRIFT);
+  let usualDrift = USUAL_DRIFT;
   // A yield and dividends at even intervals make the same forwards; early exercise tells them apart.
-  if (Math.abs(free.guess.borrow) < 2 * ORDINARY_DRIFT) return { expiries, ...free };
-  const ordinary = lookedAt(expiries, { forwards, premium }, rate, ORDINARY_DRIFT);
-  const isBetter = ordinary.guess.dividends.length > 0 && ordinary.scatter < free.scatter;
-  return { expiries, ...(isBetter ? ordinary : free) };
+  if (Math.abs(course.guess.borrow) > 2 * ORDINARY_DRIFT) {
+    const ordinary = firstLook(ORDINARY_DRIFT);
+    if (ordinary.guess.dividends.length > 0 && ordinary.scatter < course.scatter) {
+      course = ordinary;
+      usualDrift = ORDINARY_DRIFT;
+    }
+  }
+  for (let look = 1; look < LOOKS; look++) course = lookedAt(expiries, course, { rate, usualDrift });
+  return { expiries, ...course };
 }
 
 interface CourseLook {
   guess: CarryGuess;
-  premium: (PremiumColumns | undefined)[];
+  seen: Partial<SeenExpiry>[];
   /** Squares of what the pairs miss under the course, each forward's shift apart */
   scatter: number;
 }
 
-/** A course through forwards, which are looked at anew under it. */
+/** Forwards looked at under a course, and the course through those; the same where one cannot be. */
 function lookedAt(
   expiries: readonly CarryExpiry[],
-  start: { forwards: Estimated[]; premium: (PremiumColumns | undefined)[] },
-  rate: number,
-  usualDrift: number,
+  course: CourseLook,
+  o: { rate: number; usualDrift: number },
 ): CourseLook {
-  let { forwards, premium } = start;
-  let guess = courseOf(expiries, forwards, { rate, usualDrift });
-  let scatter = Infinity;
-  for (let look = 0; look < LOOKS; look++) {
-    const seen = expiries.flatMap((e, i) => forwardSeen(e, carryUnder(e, guess), premium[i]) ?? []);
-    if (seen.length < expiries.length) break;
-    premium = seen.map((s) => s.premium);
-    forwards = seen.map((s) => s.forward);
-    scatter = seen.reduce((sum, s) => sum + s.scatter, 0);
-    guess = courseOf(expiries, forwards, { rate, usualDrift });
-  }
-  return { guess, premium, scatter };
+  const now = expiries.flatMap((e, i) => forwardSeen(e, carryUnder(e, course.guess), course.seen[i]) ?? []);
+  if (now.length < expiries.length) return course;
+  const forwards = now.map((s) => s.forward);
+  return {
+    guess: courseOf(expiries, forwards, o),
+    seen: now,
+    scatter: now.reduce((sum, s) => sum + s.scatter, 0),
+  };
 }
 
 /** A course through forwards, as a guess. @param o.rate over the curve, or without one */
@@ -101,19 +106,18 @@ function courseOf(
   return { rate, borrow: -course.drift, dividends };
 }
 
-interface SeenForward {
+interface SeenForward extends SeenExpiry {
   forward: Estimated;
   scatter: number;
-  premium: PremiumColumns;
 }
 
 /** The forward of one expiry by all its pairs, with premiums under a carry; undefined without a usable quote. */
-function forwardSeen(e: CarryExpiry, c: ExpiryCarry, before: PremiumColumns | undefined): SeenForward | undefined {
+function forwardSeen(e: CarryExpiry, c: ExpiryCarry, before: Partial<SeenExpiry>): SeenForward | undefined {
   const common = forwardOf(e, c);
   const discountFactor = discountOf(e, c);
-  const pointed = common > 0 ? smileOf(e, { forward: common, discountFactor }, before) : undefined;
-  if (!pointed) return undefined;
-  const premium = premiumUnder(e, c, pointed, 'slope');
+  const smile = common > 0 ? smileOf(e, { forward: common, discountFactor }, before.premium, before.smile) : undefined;
+  if (!smile) return undefined;
+  const premium = premiumUnder(e, c, smile, 'slope');
   const model = gapUnder(e, c, premium);
   const errors = pairErrors(e, premium);
   // A shift of the forward moves every gap alike.
@@ -123,7 +127,7 @@ function forwardSeen(e: CarryExpiry, c: ExpiryCarry, before: PremiumColumns | un
   const error = Math.hypot(1 / Math.sqrt(weights), SEEN.ofForward * common, SEEN.ofPremium * early);
   if (!Number.isFinite(mean)) return undefined;
   const scatter = misses.reduce((sum, miss, n) => sum + Math.min(((miss - mean) / errors[n]) ** 2, MOST_SCATTER), 0);
-  return { forward: { value: common + mean / discountFactor, error }, premium, scatter };
+  return { forward: { value: common + mean / discountFactor, error }, premium, smile, scatter };
 }
 
 function gapAround(times: readonly number[], time: number): { from: number; to: number } {

@@ -40,22 +40,23 @@ export interface CarryEquations {
   scatter: number;
 }
 
-/** How every pair's gap changes with every unknown, volatilities held by strike. */
+/** How every pair's gap changes with every unknown, volatilities held by strike, and the premiums it changes from. */
 export function derivatives(
   e: CarryExpiry,
   o: { guess: CarryGuess; unknowns: readonly Unknown[]; pointed: PointedSmile },
-): Float64Array[] {
+): { columns: Float64Array[]; premium: PremiumColumns } {
   const premiumAt = (guess: CarryGuess) => premiumUnder(e, carryUnder(e, guess), o.pointed, 'slope');
   const gapAt = (guess: CarryGuess, premium: PremiumColumns) => gapUnder(e, carryUnder(e, guess), premium);
   const held = premiumAt(o.guess);
   const base = gapAt(o.guess, held);
-  return o.unknowns.map((unknown, a) => {
+  const columns = o.unknowns.map((unknown, a) => {
     if (unknown.after >= e.slice.timeToExpiry) return new Float64Array(base.length);
     const { guess, taken } = movedGuess(o.guess, a, unknown.step);
     const moved = gapAt(guess, unknown.exercisedUntil < e.slice.timeToExpiry ? held : premiumAt(guess));
     for (let n = 0; n < moved.length; n++) moved[n] = (moved[n] - base[n]) / taken;
     return moved;
   });
+  return { columns, premium: held };
 }
 
 /** The guess with one number moved by a step, or the other way where it may go no further. */

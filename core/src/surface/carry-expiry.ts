@@ -35,6 +35,12 @@ export interface PointedSmile extends WorkingSmile {
   range: [number, number];
 }
 
+/** What was last seen of an expiry: premiums of early exercise, and the smile of the quotes less nearly those. */
+export interface SeenExpiry {
+  premium: PremiumColumns;
+  smile: PointedSmile;
+}
+
 /** One expiry of American options on a spot, as the estimate of its carry sees it. */
 export interface CarryExpiry {
   slice: Slice;

@@ -1,4 +1,4 @@
-import { type CarryExpiry, premiumUnder, smileOf } from './carry-expiry.ts';
+import { type CarryExpiry, type PointedSmile, premiumUnder, smileOf } from './carry-expiry.ts';
 import { robustMean } from './robust-mean.ts';
 import type { PremiumColumns } from './telling-side.ts';
 
@@ -8,6 +8,7 @@ export interface StartingForward {
   error: number;
   /** Rough, under a yield */
   premium?: PremiumColumns;
+  smile?: PointedSmile;
 }
 
 /** Pairs count by their distance from the money, in deviations of a rough volatility. */
@@ -29,6 +30,7 @@ export function startingForward(e: CarryExpiry, rate: number): StartingForward |
   const discountFactor = Math.exp(-rate * timeToExpiry);
   let forward = spot * Math.exp(rate * timeToExpiry);
   let premium: PremiumColumns | undefined;
+  let smile: PointedSmile | undefined;
   let error = Infinity;
   for (let round = 0; round < ROUNDS; round++) {
     const around = forward;
@@ -46,17 +48,17 @@ export function startingForward(e: CarryExpiry, rate: number): StartingForward |
     forward = mean;
     error = 1 / Math.sqrt(weights);
     if (round === ROUNDS - 1) break;
-    const pointed = smileOf(e, { forward, discountFactor }, premium);
-    if (!pointed) return undefined;
+    smile = smileOf(e, { forward, discountFactor }, premium);
+    if (!smile) return undefined;
     const dividendYield = rate - Math.log(forward / spot) / timeToExpiry;
-    premium = premiumUnder(e, { rate, dividendYield, dividends: [] }, pointed, 'rough');
+    premium = premiumUnder(e, { rate, dividendYield, dividends: [] }, smile, 'rough');
   }
   const middle = nearest(strikes, forward);
   const difference = premium ? premium.put[middle] - premium.call[middle] : 0;
   return {
     forward,
     error: Math.hypot(error, ERROR.ofSpot * spot, ERROR.ofPremium * difference),
-    ...(premium ? { premium } : {}),
+    ...(premium && smile ? { premium, smile } : {}),
   };
 }
 

@@ -30,7 +30,7 @@ const NODES = {
   final: [-1.8, -0.8, -0.1, 0.6, 1.2],
 } as const;
 /** And on which grids, where dividends are paid in cash. */
-const GRID_OF = { rough: 'work', slope: 'work', fine: 'work', final: 'final' } as const;
+const GRID_OF = { rough: 'work', slope: 'slope', fine: 'work', final: 'final' } as const;
 /** How closely premiums are solved for. */
 export type PremiumDetail = keyof typeof NODES;
 /** Deviations by which the deepest strike must lie beyond the last of these to be solved for as well. */
@@ -85,6 +85,7 @@ function premiumCurves(
   const dividendForward = underlying.kind === 'spot' ? { ...terms, ...underlying } : undefined;
   const ratio = (k: number) => (dividendForward ? forwardPerSpotVolatility(dividendForward, k) : 1);
   const spread = detail === 'rough' ? asYield(terms) : terms;
+  const hasDividends = spread.underlying.kind === 'spot' && spread.underlying.dividends.length > 0;
   const volatilityAt = (k: number) => smileVolatility(smile, Math.min(Math.max(k, known[0]), known[1])) / ratio(k);
   const of = (side: Side) => {
     // Without a deviation there is no place to put strikes by.
@@ -94,7 +95,8 @@ function premiumCurves(
     const nodes: number[] = [...NODES[detail]];
     const last = nodes[nodes.length - 1];
     if (detail !== 'slope' && deepest > last + FARTHER) {
-      if (detail === 'final') nodes.push(0.5 * (last + deepest));
+      // A parabola needs none.
+      if (detail === 'final' && !hasDividends) nodes.push(0.5 * (last + deepest));
       nodes.push(deepest);
     }
     return curveOf(spread, volatilityAt, side, { step, nodes, detail });
@@ -106,7 +108,7 @@ function premiumCurves(
 const LEAST_DEVIATION = 1e-12;
 
 /** Premium per unit of forward below which no quote could show it. */
-const LEAST_PREMIUM = 1e-7;
+const LEAST_PREMIUM = 1e-6;
 
 /** Premiums of ascending strikes, given by ln(strike / forward), each no less than nothing. */
 function premiumColumns(
@@ -166,23 +168,44 @@ function curveOf(
     return premiumBySpot(option, GRID_OF[detail]);
   });
   const last = nodes.length - 1;
+  const at = (i: number, strike: number) => (strike / strikes[i]) * premiums[i]((spot * strikes[i]) / strike);
+  const place = (k: number) => Math.min(Math.max(k / step, nodes[0]), nodes[last]);
+  const before = (z: number) => {
+    let j = 0;
+    while (j < last - 1 && z > nodes[j + 1]) j++;
+    return j;
+  };
+  if (underlying.kind === 'spot' && underlying.dividends.length > 0 && last > 1) {
+    // Volatility and dividends by strike change along: a parabola through the three strikes nearest.
+    return (k) => {
+      const z = place(k);
+      const j = before(z);
+      const isNearer = z - nodes[j] < nodes[j + 1] - z;
+      const i = Math.min(Math.max(isNearer ? j - 1 : j, 0), last - 2);
+      const strike = forward * Math.exp(k);
+      const [a, b, c] = [nodes[i], nodes[i + 1], nodes[i + 2]];
+      return (
+        (((z - b) * (z - c)) / ((a - b) * (a - c))) * at(i, strike) +
+        (((z - a) * (z - c)) / ((b - a) * (b - c))) * at(i + 1, strike) +
+        (((z - a) * (z - b)) / ((c - a) * (c - b))) * at(i + 2, strike)
+      );
+    };
+  }
   const isScaled = underlying.kind === 'future' || underlying.dividends.length === 0;
   /** Share of the farther of two strikes: by volatility, in which alone they differ but for dividends, where it tells them apart. */
   const shareOf = (j: number, z: number): number => {
-    const place = (z - nodes[j]) / (nodes[j + 1] - nodes[j]);
-    if (!isScaled) return place;
+    const share = (z - nodes[j]) / (nodes[j + 1] - nodes[j]);
+    if (!isScaled) return share;
     const between = volatilities[j + 1] - volatilities[j];
     const byVolatility = (volatilityAt(z * step) - volatilities[j]) / between;
-    return Math.abs(byVolatility - place) < MOST_BEND ? byVolatility : place;
+    return Math.abs(byVolatility - share) < MOST_BEND ? byVolatility : share;
   };
   return (k) => {
-    const z = Math.min(Math.max(k / step, nodes[0]), nodes[last]);
-    let j = 0;
-    while (j < last - 1 && z > nodes[j + 1]) j++;
+    const z = place(k);
+    const j = before(z);
     const share = shareOf(j, z);
     const strike = forward * Math.exp(k);
-    const of = (i: number) => (strike / strikes[i]) * premiums[i]((spot * strikes[i]) / strike);
-    return (1 - share) * of(j) + share * of(j + 1);
+    return (1 - share) * at(j, strike) + share * at(j + 1, strike);
   };
 }
 

@@ -1,8 +1,17 @@
 import { median } from '../math/index.ts';
 import { startingCourse, missingStep } from './carry-course.ts';
 import { type Estimated, movedGuess, OWN_SHIFT } from './carry-equations.ts';
-import { type CarryExpiry, discountOf, type ExpiryCarry, forwardOf, premiumUnder, smileOf } from './carry-expiry.ts';
+import {
+  type CarryExpiry,
+  discountOf,
+  type ExpiryCarry,
+  forwardOf,
+  premiumUnder,
+  type SeenExpiry,
+  smileOf,
+} from './carry-expiry.ts';
 import { carryUnder, type UnknownDividend, unknownsOf } from './carry-guess.ts';
+import { completed, type RefinedCarry, refineCarry } from './refine-carry.ts';
 import { type CarryScale, settleCarry, type SettledCarry, stands } from './settle-carry.ts';
 import { impliedDrift } from './spot-carry.ts';
 import type { PremiumColumns } from './telling-side.ts';
@@ -55,8 +64,8 @@ const DOUBT_PAYS = 4;
 /** A dividend that the first estimate has missed must pay so much. */
 const PAYS = 16;
 const MOST_RESTARTS = 3;
-/** Least variance of the pairs in squares of what their widths say. */
-const LEAST_SCATTER = 0.25;
+/** Least variance of the pairs in squares of what their widths say: what premiums err by is common to them and does not scatter. */
+const LEAST_SCATTER = 0.64;
 /** Share of the premiums that a forward errs by ... */
 const PREMIUM_SHARE = 0.01;
 /** ... and by so much more for every quarter beyond one to the expiry before: a long gap may hold more dividends than the one. */
@@ -78,18 +87,18 @@ export function estimateCarry(expiries: readonly CarryExpiry[]): CarryEstimate |
   const start = startingCourse(expiries, scale.hasCurve);
   if (!start) return undefined;
   const told = start.expiries;
-  let { guess, premium } = start;
+  let { guess, seen } = start;
   let best: SettledCarry | undefined;
   for (let restart = 0; restart <= MOST_RESTARTS; restart++) {
-    const settled = settleCarry(told, guess, premium, scale);
+    const settled = settleCarry(told, guess, seen, scale);
     if (!settled || (best && best.objective - settled.objective < PAYS)) break;
     best = withoutDoubtful(told, settled, scale);
     const more = missingStep(told, best, scale.spot);
     if (!more) break;
-    ({ premium } = settled);
+    ({ seen } = settled);
     guess = more;
   }
-  return best && summary(expiries, told, best, scale);
+  return best && summary(expiries, told, refineCarry(told, best, scale), scale);
 }
 
 /**
@@ -104,20 +113,20 @@ function withoutDoubtful(expiries: readonly CarryExpiry[], state: SettledCarry, 
   const isLate = doubted.time > doubted.from + LATE * (doubted.to - doubted.from);
   if (!isLate || stands(guess, covariance, o.spot)[last] > DOUBTFUL) return state;
   const dividends = guess.dividends.slice(0, last);
-  const without = settleCarry(expiries, { ...guess, dividends }, state.premium, o);
+  const without = settleCarry(expiries, { ...guess, dividends }, state.seen, o);
   return without && without.objective < state.objective + DOUBT_PAYS ? without : state;
 }
 
 function summary(
   all: readonly CarryExpiry[],
   told: readonly CarryExpiry[],
-  state: SettledCarry,
+  state: RefinedCarry,
   o: CarryScale,
 ): CarryEstimate {
-  const { guess, covariance, shifts, premium } = state;
+  const { guess, covariance, shifts, seen } = state;
   const unknowns = unknownsOf(guess, o);
   const size = unknowns.length;
-  // Errors are as the pairs scatter, which is mostly less than their widths say; no less than a little of it.
+  // Errors are as the pairs scatter, which is mostly a little less than their widths say.
   const scale = Math.max(LEAST_SCATTER, state.scatter);
   const variance = (of: ArrayLike<number>) => {
     let sum = 0;
@@ -168,25 +177,31 @@ function summary(
     // What the course says wrong the expiry's own pairs mend, but for what their premiums take from the course.
     const mended = slopes.map((slope, a) => slope + share * state.shiftSlopes[i][a]);
     const deviation = Math.sqrt(variance(mended) + ownVariance * (1 - share));
-    const early = median(Float64Array.from(e.pairs.index, (n) => premium[i].call[n] + premium[i].put[n])) || 0;
+    const early =
+      median(Float64Array.from(e.pairs.index, (n) => seen[i].premium.call[n] + seen[i].premium.put[n])) || 0;
     const gap = e.slice.timeToExpiry - (i > 0 ? told[i - 1].slice.timeToExpiry : 0);
     const premiumShare = PREMIUM_SHARE + SHARE_BY_QUARTER * Math.max(0, 4 * gap - 1.1);
     const forward = common + share * shifts[i].value;
     return {
-      forward: { value: forward, error: Math.hypot(deviation, OWN_SHIFT * common, premiumShare * early) },
-      premium: premiumOn(e, carryUnder(e, guess), forward, premium[i]),
+      forward: { value: forward, error: Math.hypot(Math.max(deviation, OWN_SHIFT * common), premiumShare * early) },
+      premium: premiumOn(e, carryUnder(e, guess), forward, { ...seen[i], lacking: state.lacking[i] }),
       strikesUsed: strikesOf(e, (n) => !state.contradicting[i][n]),
       strikesLeftOut: strikesOf(e, (n) => state.contradicting[i][n]),
     };
   }
 }
 
-/** Premiums to rely on, under the yield that an expiry's own forward has. */
-function premiumOn(e: CarryExpiry, c: ExpiryCarry, forward: number, before: PremiumColumns): PremiumColumns {
+/** Premiums to rely on, under the yield that an expiry's own forward has. @param o.lacking what finer grids add to `fine` ones */
+function premiumOn(
+  e: CarryExpiry,
+  c: ExpiryCarry,
+  forward: number,
+  { premium, smile: near, lacking }: SeenExpiry & { lacking: PremiumColumns },
+): PremiumColumns {
   const drift = impliedDrift(forward, e.spot, c.dividends, e.slice.timeToExpiry);
-  const smile = smileOf(e, { forward, discountFactor: discountOf(e, c) }, before);
-  if (!smile || Number.isNaN(drift)) return before;
-  return premiumUnder(e, { ...c, dividendYield: c.rate - drift }, smile, 'final');
+  const smile = smileOf(e, { forward, discountFactor: discountOf(e, c) }, premium, near);
+  if (!smile || Number.isNaN(drift)) return premium;
+  return completed(premiumUnder(e, { ...c, dividendYield: c.rate - drift }, smile, 'fine'), lacking);
 }
 
 function strikesOf({ pairs, slice }: CarryExpiry, isMeant: (pair: number) => boolean): number[] {

@@ -1,12 +1,11 @@
 import { solveLinear } from '../math/index.ts';
 import { type CarryEquations, derivatives, inverse, normalEquations } from './carry-equations.ts';
-import { type CarryExpiry, discountOf, forwardOf, type PointedSmile, premiumUnder, smileOf } from './carry-expiry.ts';
+import { type CarryExpiry, discountOf, forwardOf, premiumUnder, type SeenExpiry, smileOf } from './carry-expiry.ts';
 import { type CarryGuess, carryUnder, guessOf, numbersOf, unknownsOf } from './carry-guess.ts';
-import type { PremiumColumns } from './telling-side.ts';
 
 const MOST_ITERATIONS = 12;
-/** The estimate is settled when no number moves by more than this share of its deviation. */
-const SETTLED = 0.2;
+/** Settled is what moves by no more than this share of its deviation: another step follows, with better premiums. */
+const SETTLED = 0.8;
 /** ... or, where none moves by more than one, when the sum of squares changes by less than this. */
 const NEGLIGIBLE_GAIN = 0.5;
 /** From this round on the numbers are near enough to tell pairs that contradict. */
@@ -25,39 +24,43 @@ export interface CarryScale {
 export interface SettledCarry extends CarryEquations {
   guess: CarryGuess;
   covariance: Float64Array;
-  premium: PremiumColumns[];
+  seen: SeenExpiry[];
+  /** By expiry, unknown and pair: how gaps change, as seen where the estimate began */
+  jacobian: Float64Array[][];
 }
 
 /** Gauss-Newton from a guess; the best iterate, without the dividends that come out as nothing. */
 export function settleCarry(
   expiries: readonly CarryExpiry[],
   start: CarryGuess,
-  before: readonly (PremiumColumns | undefined)[],
+  before: readonly Partial<SeenExpiry>[],
   o: CarryScale,
 ): SettledCarry | undefined {
   let guess = start;
   let unknowns = unknownsOf(guess, o);
   let jacobian: Float64Array[][] | undefined;
-  let premium = before.slice();
-  let pointed: (PointedSmile | undefined)[] = expiries.map(() => undefined);
+  let seen = before;
   let best: SettledCarry | undefined;
   let objective = Infinity;
   let previous: Float64Array | undefined;
   for (let round = 0; round < MOST_ITERATIONS; round++) {
     const carries = expiries.map((e) => carryUnder(e, guess));
-    const smiles: PointedSmile[] = [];
+    const now: SeenExpiry[] = [];
+    const columns: Float64Array[][] = [];
     for (const [i, e] of expiries.entries()) {
       const f = { forward: forwardOf(e, carries[i]), discountFactor: discountOf(e, carries[i]) };
       if (!(f.forward > 0)) return best;
-      const smile = smileOf(e, f, premium[i], pointed[i]);
+      const smile = smileOf(e, f, seen[i].premium, seen[i].smile);
       if (!smile) return best;
-      smiles.push(smile);
+      // Where the estimate begins, what the derivatives start from does.
+      const begun = jacobian ? undefined : derivatives(e, { guess, unknowns, pointed: smile });
+      if (begun) columns.push(begun.columns);
+      now.push({ smile, premium: begun?.premium ?? premiumUnder(e, carries[i], smile, 'fine') });
     }
-    pointed = smiles;
-    const now = expiries.map((e, i) => premiumUnder(e, carries[i], smiles[i], 'fine'));
-    premium = now;
-    jacobian ??= expiries.map((e, i) => derivatives(e, { guess, unknowns, pointed: smiles[i] }));
-    const equations = normalEquations(expiries, carries, now, {
+    seen = now;
+    jacobian ??= columns;
+    const premium = now.map((e) => e.premium);
+    const equations = normalEquations(expiries, carries, premium, {
       jacobian,
       unknowns,
       guess,
@@ -73,7 +76,7 @@ export function settleCarry(
       isFair &&
       (!best || best.guess.dividends.length !== guess.dividends.length || equations.objective < best.objective)
     ) {
-      best = { guess, covariance, premium: now, ...equations };
+      best = { guess, covariance, seen: now, jacobian, ...equations };
     }
     // A number that swings is taken halfway: how the gaps change with it was seen where the estimate began.
     for (let a = 0; a < size; a++) if (step[a] * (previous?.[a] ?? 0) < 0) step[a] *= 0.5;

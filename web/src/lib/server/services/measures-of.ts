@@ -6,7 +6,7 @@ import type { StoredMeasures } from '../repositories/measures.ts';
 import type { StoredSlice } from '../repositories/slices.ts';
 
 /** Raise when the derivation changes: stored measures of another version are made again by a job. */
-export const DERIVATION_VERSION = 9;
+export const DERIVATION_VERSION = 10;
 /** Sessions of the realized windows: half a month, a month, a quarter, a year */
 export const REALIZED_WINDOWS = [10, 21, 63, 252];
 /** Close-to-close needs one close more. */
