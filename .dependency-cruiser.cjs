@@ -1,26 +1,62 @@
-/** Directions between the workspaces, and no cycles anywhere. */
+/** Directions between the workspaces and between the rooms of the application; no cycles anywhere, of files or of folders. */
+
+const LIB = '^web/src/lib/';
+/** Rooms of the application from the lowest up; those in one place know nothing of each other. */
+const FLOORS = [['ui', 'api'], ['market'], ['theory'], ['measures'], ['shell'], ['views']];
+/** Rooms that others enter by their face alone. */
+const FACES = ['market', 'measures'];
+
+/** What a room may not know: its neighbours and every floor above it, and the server. */
+const floors = FLOORS.flatMap((rooms, floor) =>
+  rooms.map((room) => ({
+    name: `${room}-knows-what-is-below`,
+    severity: 'error',
+    from: { path: `${LIB}${room}/` },
+    to: {
+      path: `${LIB}(${[...rooms.filter((other) => other !== room), ...FLOORS.slice(floor + 1).flat(), 'server'].join('|')})/`,
+    },
+  })),
+);
+
+const faces = FACES.map((room) => ({
+  name: `${room}-by-its-face`,
+  severity: 'error',
+  from: { pathNot: `${LIB}${room}/` },
+  to: { path: `${LIB}${room}/(?!index)` },
+}));
+
 module.exports = {
   forbidden: [
     { name: 'no-cycle', severity: 'error', from: {}, to: { circular: true } },
+    { name: 'no-folder-cycle', scope: 'folder', severity: 'error', from: {}, to: { circular: true } },
     { name: 'core-is-lowest', severity: 'error', from: { path: '^core/src' }, to: { pathNot: '^core/src' } },
+    {
+      name: 'core-folders-by-their-face',
+      severity: 'error',
+      from: { path: '^core/src/([^/]+)/' },
+      to: { path: '^core/src/[^/]+/(?!index)', pathNot: '^core/src/$1/' },
+    },
     { name: 'market-below-web', severity: 'error', from: { path: '^market/src' }, to: { path: '^(web|bench|e2e)/' } },
+    ...floors,
+    ...faces,
     {
-      name: 'schema-below-server',
+      name: 'theory-by-its-faces',
       severity: 'error',
-      from: { path: '^web/src/lib/(schema|theory|figures|measures|reading|chart)' },
-      to: { path: '^web/src/lib/(server|components|state)' },
+      comment: 'One for what computes, one for the thread that only a page has.',
+      from: { pathNot: `${LIB}theory/` },
+      to: { path: `${LIB}theory/(?!index|thread/index|thread/[a-z]+\\.worker)` },
     },
     {
-      name: 'theory-below-figures',
+      name: 'views-know-no-other-view',
       severity: 'error',
-      from: { path: '^web/src/lib/theory' },
-      to: { path: '^web/src/lib/(figures|measures|reading|chart|server|components|state)' },
+      from: { path: `${LIB}views/([^/]+)/` },
+      to: { path: `${LIB}views/`, pathNot: `${LIB}views/$1/` },
     },
     {
-      name: 'theory-by-its-face',
+      name: 'server-knows-no-page',
       severity: 'error',
-      from: { pathNot: '^web/src/lib/theory' },
-      to: { path: '^web/src/lib/theory/(?!index)' },
+      from: { path: `${LIB}server/` },
+      to: { path: `${LIB}(ui|measures|shell|views)/` },
     },
     {
       name: 'services-know-no-http',
@@ -39,6 +75,8 @@ module.exports = {
     doNotFollow: { path: 'node_modules' },
     exclude: { path: '(\\.svelte-kit|build|node_modules)' },
     tsPreCompilationDeps: true,
+    // Where $lib is.
+    tsConfig: { fileName: 'tsconfig.layers.json' },
     enhancedResolveOptions: {
       extensions: ['.ts', '.js', '.svelte'],
       exportsFields: ['exports'],

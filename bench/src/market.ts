@@ -1,7 +1,7 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { isoInZone } from '@umwelt/market/zone';
-import { asOfContext } from '../../web/src/lib/schema/as-of-context.ts';
+import { asOfContext } from '../../web/src/lib/api/as-of-context.ts';
 import { connect } from '../../web/src/lib/server/database/connect.ts';
 import { tenorMeasures } from '../../web/src/lib/server/repositories/measures.ts';
 import { slicesAt, storedInstants } from '../../web/src/lib/server/repositories/slices.ts';

@@ -10,7 +10,7 @@ const scripts = ['supervise', 'serve', 'prepare', 'worker', 'feed', 'read-file']
 const bundle = await rolldown({
   input: {
     ...Object.fromEntries(scripts.map((name) => [name, path(`scripts/${name}.ts`)])),
-    compute: path('src/lib/server/compute/compute.worker.ts'),
+    compute: path('src/lib/server/work/compute.worker.ts'),
   },
   platform: 'node',
   // They read files of their own packages.

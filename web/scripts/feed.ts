@@ -3,8 +3,8 @@ import { connect } from '../src/lib/server/database/connect.ts';
 import { runFeed } from '../src/lib/server/feed/run-feed.ts';
 import { insertFeed, readFeed } from '../src/lib/server/repositories/feed.ts';
 import { giveSignsOfLife } from '../src/lib/server/processes/sign-of-life.ts';
-import { demoMarket } from '../src/lib/server/services/demo/demo-base.ts';
-import { readEnvironment } from '../src/lib/server/services/environment.ts';
+import { demoMarket } from '../src/lib/server/demo/demo-base.ts';
+import { readEnvironment } from '../src/lib/server/processes/environment.ts';
 
 /*
  * The feed: one process that drives the exchange simulator in place of a market data service. A second one waits until the

@@ -2,9 +2,9 @@ import { migrate } from 'drizzle-orm/postgres-js/migrator';
 import { connect } from '../src/lib/server/database/connect.ts';
 import { mendZones } from '../src/lib/server/services/mend-zones.ts';
 import { openQueue } from '../src/lib/server/jobs/queue.ts';
-import { LOCAL_OWNER, readEnvironment } from '../src/lib/server/services/environment.ts';
+import { LOCAL_OWNER, readEnvironment } from '../src/lib/server/processes/environment.ts';
 import { migrationsFolder } from '../src/lib/server/services/readiness.ts';
-import { prepareDemo } from '../src/lib/server/services/demo/prepare-demo.ts';
+import { prepareDemo } from '../src/lib/server/demo/prepare-demo.ts';
 import { enqueueRebuild } from '../src/lib/server/services/enqueue-rebuild.ts';
 
 /*

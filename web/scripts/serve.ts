@@ -2,7 +2,7 @@ import { createServer } from 'node:http';
 import { existsSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import type { RequestListener } from 'node:http';
-import { readServeSettings } from '../src/lib/server/services/environment.ts';
+import { readServeSettings } from '../src/lib/server/processes/environment.ts';
 import { malformedAddress } from '../src/lib/server/http/malformed-address.ts';
 
 /* The web server: the built application behind a door that sees every request, also those for plain files. */

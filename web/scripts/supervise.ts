@@ -4,7 +4,7 @@ import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
-import { readStartSettings } from '../src/lib/server/services/environment.ts';
+import { readStartSettings } from '../src/lib/server/processes/environment.ts';
 import { KeptProcess } from '../src/lib/server/processes/kept-process.ts';
 
 /*

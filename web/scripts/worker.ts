@@ -1,8 +1,8 @@
 import { connect } from '../src/lib/server/database/connect.ts';
 import { openQueue } from '../src/lib/server/jobs/queue.ts';
 import { giveSignsOfLife } from '../src/lib/server/processes/sign-of-life.ts';
-import { work } from '../src/lib/server/jobs/worker.ts';
-import { readEnvironment } from '../src/lib/server/services/environment.ts';
+import { work } from '../src/lib/server/work/worker.ts';
+import { readEnvironment } from '../src/lib/server/processes/environment.ts';
 
 /* A worker process: takes jobs from the database in DATABASE_URL until it is told to stop. */
 

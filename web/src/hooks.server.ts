@@ -1,6 +1,6 @@
 import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
-import { store } from '$lib/server/services/store';
-import { LOCAL_OWNER } from '$lib/server/services/environment';
+import { store } from '$lib/server/processes/store';
+import { LOCAL_OWNER } from '$lib/server/processes/environment';
 import { doorRefusal } from '$lib/server/http/door';
 import { problem, type ProblemType, tooLarge } from '$lib/server/http/problem';
 import { MAX_BODY_BYTES } from '$lib/server/http/read-text';

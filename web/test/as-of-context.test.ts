@@ -10,7 +10,7 @@ import {
   SKEW_AXES,
   SKEW_PANELS,
   VOLATILITY_SOURCES,
-} from '../src/lib/schema/as-of-context.ts';
+} from '../src/lib/api/as-of-context.ts';
 
 /* The state of a view as its URL carries it: nothing that is typed there may break a page, nothing right may be lost. */
 

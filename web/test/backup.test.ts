@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { promisify } from 'node:util';
 import postgres from 'postgres';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { importOptions } from '../src/lib/schema/chain-import.ts';
+import { importOptions } from '../src/lib/api/chain-import.ts';
 import { importChain } from '../src/lib/server/imports/import-chain.ts';
 import { testDatabase } from './database.ts';
 import { spooled } from './spooled.ts';

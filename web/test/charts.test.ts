@@ -3,17 +3,26 @@ import { smileVolatility } from '@umwelt/core/surface';
 import fc from 'fast-check';
 import type { Data } from 'plotly.js';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { figureTable } from '../src/lib/chart/figure-table.ts';
-import { PALETTES } from '../src/lib/chart/palette.ts';
-import { placeLabels } from '../src/lib/chart/place-labels.ts';
-import { skewFigure } from '../src/lib/chart/skew-figure.ts';
-import { termFigure } from '../src/lib/chart/term-figure.ts';
-import { expirySmile, listedValues } from '../src/lib/theory/index.ts';
-import { project, projectGrid } from '../src/lib/figures/project-surface.ts';
-import { distantOptions, ON_SMILE, sameDistance, withValues } from '../src/lib/figures/same-distance.ts';
-import { SURFACE_VALUES, type SurfaceValue, surfaceGreeks, surfaceGrid } from '../src/lib/figures/surface-grid.ts';
-import { SKEW_AXES } from '../src/lib/schema/as-of-context.ts';
-import type { ExpiryPicture, Picture } from '../src/lib/schema/picture.ts';
+import { figureTable } from '../src/lib/ui/chart-table.ts';
+import { PALETTES } from '../src/lib/ui/palette.ts';
+import { placeLabels } from '../src/lib/ui/place-labels.ts';
+import { skewFigure } from '../src/lib/views/skew/skew-chart.ts';
+import { termFigure } from '../src/lib/views/term/term-chart.ts';
+import {
+  distantOptions,
+  expirySmile,
+  listedValues,
+  ON_SMILE,
+  sameDistance,
+  SURFACE_VALUES,
+  surfaceGreeks,
+  surfaceGrid,
+  type SurfaceValue,
+  withValues,
+} from '../src/lib/theory/index.ts';
+import { project, projectGrid } from '../src/lib/views/skew/project-surface.ts';
+import { SKEW_AXES } from '../src/lib/api/as-of-context.ts';
+import type { ExpiryPicture, Picture } from '../src/lib/api/picture.ts';
 import { hestonPicture } from './heston-picture.ts';
 
 /* What charts and small tables make of one stored chain, number by number. */

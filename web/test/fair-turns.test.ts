@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { FairTurns, TooBusy } from '../src/lib/server/compute/fair-turns.ts';
+import { FairTurns, TooBusy } from '../src/lib/server/derive/fair-turns.ts';
 
 /** Work that ends when it is told to. */
 function stoppable() {

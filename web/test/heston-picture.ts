@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
-import { asOfContext } from '../src/lib/schema/as-of-context.ts';
-import { importOptions } from '../src/lib/schema/chain-import.ts';
-import type { Picture } from '../src/lib/schema/picture.ts';
+import { asOfContext } from '../src/lib/api/as-of-context.ts';
+import { importOptions } from '../src/lib/api/chain-import.ts';
+import type { Picture } from '../src/lib/api/picture.ts';
 import { importChain } from '../src/lib/server/imports/import-chain.ts';
 import { loadPicture } from '../src/lib/server/services/picture.ts';
 import { testDatabase } from './database.ts';

@@ -2,7 +2,7 @@ import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, afterEach, beforeAll, expect, test } from 'vitest';
-import { importOptions } from '../src/lib/schema/chain-import.ts';
+import { importOptions } from '../src/lib/api/chain-import.ts';
 import { importChain } from '../src/lib/server/imports/import-chain.ts';
 import { testDatabase } from './database.ts';
 import { killAll, startProcess, until } from './processes.ts';

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, beforeEach, expect, test } from 'vitest';
-import { tableExport, tableImport } from '../src/lib/schema/table-export.ts';
-import { exportTable } from '../src/lib/server/services/export-table.ts';
+import { tableExport, tableImport } from '../src/lib/api/table-export.ts';
+import { exportTable } from '../src/lib/server/exports/export-table.ts';
 import { importTable } from '../src/lib/server/imports/import-table.ts';
 import type { ImportedTable } from '../src/lib/server/repositories/table-staging.ts';
 import { listImports } from '../src/lib/server/repositories/imports.ts';

@@ -1,5 +1,5 @@
 import { connect } from '../src/lib/server/database/connect.ts';
-import { importOptions } from '../src/lib/schema/chain-import.ts';
+import { importOptions } from '../src/lib/api/chain-import.ts';
 import { importChain } from '../src/lib/server/imports/import-chain.ts';
 import { undoImport } from '../src/lib/server/imports/undo-import.ts';
 import { removeUnderlying } from '../src/lib/server/services/change-underlying.ts';

@@ -3,24 +3,38 @@ import { explainMarketGap, GAP_CAUSES } from '@umwelt/core/whatif';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { smileVolatility } from '@umwelt/core/surface';
 
-import { distantOptions, ON_SMILE, sameDistance, toldDistance, withValues } from '../src/lib/figures/same-distance.ts';
-import { expirySmile, listedValues, theoryVolatility, volatilityInForce } from '../src/lib/theory/index.ts';
-import { gapInput } from '../src/lib/figures/gap-input.ts';
-import { pricerFigures } from '../src/lib/figures/pricer-answers.ts';
-import { laterInputs, marketInputs } from '../src/lib/figures/pricer-defaults.ts';
-import { EXPIRY_MEASURES } from '../src/lib/measures/expiry-measures.ts';
-import { LEVEL_MEASURES } from '../src/lib/measures/level-measures.ts';
-import { QUOTE_MEASURES } from '../src/lib/measures/quote-measures.ts';
-import { explainPricerFigure, pricerFigureId } from '../src/lib/measures/pricer-workings.ts';
-import { PRICER_MEASURES } from '../src/lib/measures/pricer-measures.ts';
-import { figureId, workingsOf } from '../src/lib/measures/workings.ts';
-import { chainReading } from '../src/lib/reading/chain-reading.ts';
-import { skewReading } from '../src/lib/reading/skew-reading.ts';
-import { termReading } from '../src/lib/reading/term-reading.ts';
-import { pricerReading } from '../src/lib/reading/pricer-reading.ts';
-import type { Sentence } from '../src/lib/reading/sentence.ts';
-import { asOfContext, VOLATILITY_SOURCES } from '../src/lib/schema/as-of-context.ts';
-import type { ExpiryPicture, Picture } from '../src/lib/schema/picture.ts';
+import {
+  distantOptions,
+  expirySmile,
+  laterInputs,
+  listedValues,
+  marketInputs,
+  ON_SMILE,
+  pricerFigures,
+  sameDistance,
+  theoryVolatility,
+  toldDistance,
+  volatilityInForce,
+  withValues,
+} from '../src/lib/theory/index.ts';
+import { gapInput } from '../src/lib/views/pricer/gap-input.ts';
+import {
+  EXPIRY_MEASURES,
+  explainPricerFigure,
+  figureId,
+  LEVEL_MEASURES,
+  PRICER_MEASURES,
+  pricerFigureId,
+  QUOTE_MEASURES,
+  workingsOf,
+} from '../src/lib/measures/index.ts';
+import { chainReading } from '../src/lib/views/chain/chain-reading.ts';
+import { skewReading } from '../src/lib/views/skew/skew-reading.ts';
+import { termReading } from '../src/lib/views/term/term-reading.ts';
+import { pricerReading } from '../src/lib/views/pricer/pricer-reading.ts';
+import type { Sentence } from '../src/lib/shell/reading/sentence.ts';
+import { asOfContext, VOLATILITY_SOURCES } from '../src/lib/api/as-of-context.ts';
+import type { ExpiryPicture, Picture } from '../src/lib/api/picture.ts';
 import { chainOf } from './chain-of.ts';
 import { hestonPicture } from './heston-picture.ts';
 

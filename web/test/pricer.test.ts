@@ -1,11 +1,9 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { curveRange } from '../src/lib/figures/curve-range.ts';
-import { parseDays, parseDividends, parseNumber } from '../src/lib/figures/number-input.ts';
-import { pricerDecay, pricerFigures, pricerSolutions } from '../src/lib/figures/pricer-answers.ts';
-import { PLAIN_INPUTS } from '../src/lib/figures/pricer-defaults.ts';
-import { optionOf } from '../src/lib/figures/pricer-option.ts';
-import { pricerHref } from '../src/lib/figures/pricer-href.ts';
+import { curveRange } from '../src/lib/views/pricer/curve-range.ts';
+import { parseDays, parseDividends, parseNumber } from '../src/lib/ui/number-input.ts';
+import { optionOf, PLAIN_INPUTS, pricerDecay, pricerFigures, pricerSolutions } from '../src/lib/theory/index.ts';
+import { pricerHref } from '../src/lib/shell/pricer-href.ts';
 import {
   CURVE_AXES,
   inputsFromParameters,
@@ -13,7 +11,7 @@ import {
   pricerSettings,
   type PricerInputs,
   unpackInputs,
-} from '../src/lib/schema/pricer-inputs.ts';
+} from '../src/lib/api/pricer-inputs.ts';
 
 const number = (min: number, max: number) => fc.double({ min, max, noNaN: true });
 const inputs: fc.Arbitrary<PricerInputs> = fc.record({

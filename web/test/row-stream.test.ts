@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { blackScholesMertonGreeks, optionGreeks } from '@umwelt/core/pricing';
 import { afterAll, expect, test } from 'vitest';
-import { closeComputePool } from '../src/lib/server/compute/pool.ts';
+import { closeComputePool } from '../src/lib/server/derive/pool.ts';
 import { rowStream } from '../src/lib/server/http/row-stream.ts';
 
 afterAll(closeComputePool);

@@ -2,7 +2,7 @@ import { civilInZone } from '@umwelt/market/zone';
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { ShortMemory } from '../src/lib/server/services/short-memory.ts';
-import { momentAmong } from '../src/lib/server/services/stored-moments.ts';
+import { momentAmong } from '../src/lib/server/derive/moment.ts';
 
 test('an instant and its neighbors are those that a look through all of them finds', () => {
   const start = Date.UTC(2031, 2, 28);

@@ -1,30 +1,34 @@
 import { black76Price } from '@umwelt/core/pricing';
 import { describedSmile } from '@umwelt/core/surface';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { chainOptions } from '../src/lib/figures/chain-rows.ts';
-import { pricerFigures } from '../src/lib/figures/pricer-answers.ts';
-import { laterInputs, marketInputs } from '../src/lib/figures/pricer-defaults.ts';
-import { distantOptions, ON_SMILE, sameDistance } from '../src/lib/figures/same-distance.ts';
-import { spreadParts, spreadValue } from '../src/lib/figures/spread-theory.ts';
-import { surfaceGreeks } from '../src/lib/figures/surface-grid.ts';
-import { figureId, workingsOf } from '../src/lib/measures/workings.ts';
-import { asOfContext, type AsOfContext } from '../src/lib/schema/as-of-context.ts';
-import type { ExpiryPicture, Picture } from '../src/lib/schema/picture.ts';
-import type { PriceResult } from '../src/lib/schema/price.ts';
-import { storeDemoBase } from '../src/lib/server/services/demo/demo-base.ts';
-import { storeDemoToday } from '../src/lib/server/services/demo/demo-chains.ts';
-import { loadPicture } from '../src/lib/server/services/picture.ts';
-import { priceRow } from '../src/lib/server/services/price-contracts.ts';
 import {
+  chainOptions,
+  distantOptions,
   europeanEquivalents,
+  laterInputs,
   listedContract,
   listedValues,
+  marketInputs,
+  ON_SMILE,
+  priceContractOf,
+  pricerFigures,
+  sameDistance,
+  spreadParts,
+  spreadValue,
+  surfaceGreeks,
   theoryVolatility,
   volatilityInForce,
 } from '../src/lib/theory/index.ts';
-import { priceContractOf } from '../src/lib/figures/price-contract.ts';
+import { figureId, workingsOf } from '../src/lib/measures/index.ts';
+import { asOfContext, type AsOfContext } from '../src/lib/api/as-of-context.ts';
+import type { ExpiryPicture, Picture } from '../src/lib/api/picture.ts';
+import type { PriceResult } from '../src/lib/api/price.ts';
+import { storeDemoBase } from '../src/lib/server/demo/demo-base.ts';
+import { storeDemoToday } from '../src/lib/server/demo/demo-chains.ts';
+import { loadPicture } from '../src/lib/server/services/picture.ts';
+import { priceRow } from '../src/lib/server/derive/price-contracts.ts';
 import { chainValues } from '../src/lib/server/services/chain-values.ts';
-import { closeComputePool } from '../src/lib/server/compute/pool.ts';
+import { closeComputePool } from '../src/lib/server/derive/pool.ts';
 import { chainOf } from './chain-of.ts';
 import { testDatabase } from './database.ts';
 

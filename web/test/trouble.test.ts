@@ -1,8 +1,8 @@
 import { writeFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { importOptions } from '../src/lib/schema/chain-import.ts';
+import { importOptions } from '../src/lib/api/chain-import.ts';
 import { connect } from '../src/lib/server/database/connect.ts';
-import { TooBusy } from '../src/lib/server/compute/fair-turns.ts';
+import { TooBusy } from '../src/lib/server/derive/fair-turns.ts';
 import { troubleOf } from '../src/lib/server/http/trouble.ts';
 import { importChain } from '../src/lib/server/imports/import-chain.ts';
 import { listImports } from '../src/lib/server/repositories/imports.ts';

@@ -13,9 +13,9 @@ import {
 } from '@umwelt/market/veldmar';
 import { migrate } from 'drizzle-orm/postgres-js/migrator';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { claimUserRows } from '../src/lib/server/services/demo/claim-user-rows.ts';
-import { isDemoCurrent, storeDemoBase } from '../src/lib/server/services/demo/demo-base.ts';
-import { storeDemoToday } from '../src/lib/server/services/demo/demo-chains.ts';
+import { claimUserRows } from '../src/lib/server/demo/claim-user-rows.ts';
+import { isDemoCurrent, storeDemoBase } from '../src/lib/server/demo/demo-base.ts';
+import { storeDemoToday } from '../src/lib/server/demo/demo-chains.ts';
 import { SLICE_COLUMNS } from '../src/lib/server/repositories/slices.ts';
 import { testDatabase } from './database.ts';
 

@@ -4,9 +4,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import ExcelJS from 'exceljs';
 import { expect, test } from 'vitest';
-import { shownValue } from '../src/lib/figures/shown-table.ts';
-import { readInstant } from '../src/lib/figures/read-instant.ts';
-import { workbookOf } from '../src/lib/server/services/workbook.ts';
+import { shownValue } from '../src/lib/ui/shown-table.ts';
+import { readInstant } from '../src/lib/ui/read-instant.ts';
+import { workbookOf } from '../src/lib/server/exports/workbook.ts';
 
 const TABLE = {
   name: 'KELPA term [all]',

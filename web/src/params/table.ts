@@ -1,3 +1,3 @@
-import { tableKind } from '$lib/schema/table-export';
+import { tableKind } from '$lib/api/table-export';
 
 export const match = (value: string): boolean => tableKind.safeParse(value).success;

@@ -6,12 +6,12 @@
   import { onMount } from 'svelte';
   import { Toaster } from 'svelte-sonner';
   import type { LayoutProps } from './$types';
-  import KeysDialog from '$lib/components/keys-dialog.svelte';
-  import Rail from '$lib/components/rail.svelte';
-  import SearchDialog from '$lib/components/search-dialog.svelte';
-  import { pricerHref } from '$lib/figures/pricer-href';
-  import { LiveState, setLiveState } from '$lib/state/live-state.svelte';
-  import { PageState, setPageState } from '$lib/state/page-state.svelte';
+  import KeysDialog from '$lib/shell/keys-dialog.svelte';
+  import Rail from '$lib/shell/rail.svelte';
+  import SearchDialog from '$lib/shell/search-dialog.svelte';
+  import { pricerHref } from '$lib/shell/pricer-href';
+  import { LiveState, setLiveState } from '$lib/shell/live-state.svelte';
+  import { PageState, setPageState } from '$lib/shell/page-state.svelte';
 
   let { data, children }: LayoutProps = $props();
   const shell = setPageState(new PageState());

@@ -1,5 +1,5 @@
-import { dateText } from '../figures/format.ts';
-import type { CarryPicture, InferredCarry } from '../schema/carry.ts';
+import { dateText } from '../ui/format.ts';
+import type { CarryPicture, InferredCarry } from '../api/carry.ts';
 import type { ExpiryMeasure, LevelMeasure, LevelSubject, WorkingsInput } from './measure.ts';
 
 const SOURCE =

@@ -1,8 +1,7 @@
 import { logMoneynessAtDelta, smileVolatility } from '@umwelt/core/surface';
 import { expirySmile } from '../theory/index.ts';
-import { dateText } from '../figures/format.ts';
-import { TENOR_DAYS } from '../figures/tenor-days.ts';
-import { expiryBefore, forwardVolatilityInto } from '../figures/term-rows.ts';
+import { dateText } from '../ui/format.ts';
+import { expiryBefore, forwardVolatilityInto, TENOR_DAYS } from '../market/index.ts';
 import { belowInput } from './below-input.ts';
 import { EVENT_MEASURES } from './event-measures.ts';
 import { IMPLIED_DIVIDEND } from './carry-measures.ts';

@@ -1,4 +1,4 @@
-import { instantLabel, numberText } from '../figures/format.ts';
+import { instantLabel, numberText } from '../ui/format.ts';
 import { carryNote } from './carry-measures.ts';
 import type { ExpiryMeasure, ExpirySubject, WorkingsInput } from './measure.ts';
 import { timeInput } from './time-input.ts';

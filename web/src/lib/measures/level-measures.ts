@@ -1,6 +1,6 @@
-import { TENOR_DAYS } from '../figures/tenor-days.ts';
-import { dateText, instantLabel } from '../figures/format.ts';
-import type { ExpiryPicture, Maturity, Picture, Standing } from '../schema/picture.ts';
+import { TENOR_DAYS } from '../market/index.ts';
+import { dateText, instantLabel } from '../ui/format.ts';
+import type { ExpiryPicture, Maturity, Picture, Standing } from '../api/picture.ts';
 import { CARRY_MEASURES } from './carry-measures.ts';
 import { belowInput } from './below-input.ts';
 import type { LevelMeasure, LevelSubject, WorkingsInput } from './measure.ts';

@@ -1,8 +1,8 @@
 import type { Option } from '@umwelt/core/pricing';
-import type { ChainRow } from '../schema/chain-row.ts';
-import type { AsOfContext } from '../schema/as-of-context.ts';
-import type { ExpiryPicture, Picture } from '../schema/picture.ts';
-import type { PriceRequestText } from '../schema/price.ts';
+import type { ChainRow } from '../api/chain-row.ts';
+import type { AsOfContext } from '../api/as-of-context.ts';
+import type { ExpiryPicture, Picture } from '../api/picture.ts';
+import type { PriceRequestText } from '../api/price.ts';
 
 /** How a value is written and what stands behind it. */
 export type Unit =

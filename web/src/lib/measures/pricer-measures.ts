@@ -1,5 +1,5 @@
-import type { SideFigures } from '../figures/pricer-answers.ts';
-import type { CurveMeasure } from '../schema/pricer-inputs.ts';
+import type { SideFigures } from '../theory/index.ts';
+import type { CurveMeasure } from '../api/pricer-inputs.ts';
 import type { Unit } from './measure.ts';
 
 const MERTON = 'Merton, R. C. (1973). Theory of rational option pricing. Bell Journal of Economics 4(1), 141-183';

@@ -1,8 +1,6 @@
-import { numberText } from '../figures/format.ts';
-import { priceContractOf } from '../figures/price-contract.ts';
-import { basisFactor, basisWords, optionOf } from '../figures/pricer-option.ts';
-import type { PricerFigures } from '../figures/pricer-answers.ts';
-import type { PricerField, PricerInputs, PricerSettings } from '../schema/pricer-inputs.ts';
+import { numberText } from '../ui/format.ts';
+import { basisFactor, basisWords, optionOf, priceContractOf, type PricerFigures } from '../theory/index.ts';
+import type { PricerField, PricerInputs, PricerSettings } from '../api/pricer-inputs.ts';
 import type { Unit, WorkingsInput } from './measure.ts';
 import { pricerMeasure } from './pricer-measures.ts';
 import type { Workings } from './workings.ts';

@@ -1,9 +1,8 @@
-import { numberText } from '../figures/format.ts';
-import { priceContractOf } from '../figures/price-contract.ts';
+import { numberText } from '../ui/format.ts';
+import { borrowedSmileOf, expirySmile, priceContractOf } from '../theory/index.ts';
 import { carryNote } from './carry-measures.ts';
-import type { ChainRow } from '../schema/chain-row.ts';
-import type { PriceRequestText } from '../schema/price.ts';
-import { borrowedSmileOf, expirySmile } from '../theory/index.ts';
+import type { ChainRow } from '../api/chain-row.ts';
+import type { PriceRequestText } from '../api/price.ts';
 import type { QuoteSubject, WorkingsInput } from './measure.ts';
 
 /* What a listed option is valued with, as Workings tell it. */

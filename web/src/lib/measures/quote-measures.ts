@@ -1,6 +1,6 @@
 import { black76Vega } from '@umwelt/core/pricing';
-import { instantLabel } from '../figures/format.ts';
-import { reasonWords } from '../figures/reason-words.ts';
+import { instantLabel } from '../ui/format.ts';
+import { reasonWords } from '../market/index.ts';
 import type { QuoteMeasure, QuoteSubject } from './measure.ts';
 import { contractInputs, forwardInputs, methodNote, smileSlope, theoryInputs, theoryRequest } from './quote-inputs.ts';
 

@@ -1,4 +1,4 @@
-import { instantLabel } from '../figures/format.ts';
+import { instantLabel } from '../ui/format.ts';
 import type { ExpirySubject, WorkingsInput } from './measure.ts';
 
 /** Time to expiry as an input of Workings. */

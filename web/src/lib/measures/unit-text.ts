@@ -1,4 +1,4 @@
-import { numberText, pointsText, probabilityText, ordinalText, volatilityText } from '../figures/format.ts';
+import { numberText, pointsText, probabilityText, ordinalText, volatilityText } from '../ui/format.ts';
 import type { Unit } from './measure.ts';
 
 /** Value with its unit, as Workings writes it: one more digit than the tables. */

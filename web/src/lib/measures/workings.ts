@@ -1,8 +1,7 @@
-import { chainRow } from '../figures/chain-rows.ts';
-import { listedContract, listedValues, volatilityInForce } from '../theory/index.ts';
-import { dateText, strikeText } from '../figures/format.ts';
-import type { Picture, Side } from '../schema/picture.ts';
-import type { PriceRequestText } from '../schema/price.ts';
+import { chainRow, listedContract, listedValues, volatilityInForce } from '../theory/index.ts';
+import { dateText, strikeText } from '../ui/format.ts';
+import type { Picture, Side } from '../api/picture.ts';
+import type { PriceRequestText } from '../api/price.ts';
 import { EXPIRY_MEASURES } from './expiry-measures.ts';
 import { LEVEL_MEASURES } from './level-measures.ts';
 import type { ExpirySubject, LevelSubject, Measure, QuoteSubject, Unit, WorkingsInput } from './measure.ts';

@@ -1,5 +1,5 @@
 import { borrowedSmile, describedSmile, type Smile, smileVolatility } from '@umwelt/core/surface';
-import type { ExpiryPicture } from '../schema/picture.ts';
+import type { ExpiryPicture } from '../api/picture.ts';
 
 /** Smile of an expiry as a function again, undefined when none was fitted. */
 export function expirySmile(expiry: ExpiryPicture): Smile | undefined {

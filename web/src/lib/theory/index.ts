@@ -1,4 +1,4 @@
-export { borrowedSmileOf, expirySmile, fittedVolatility } from './expiry-smile.ts';
+export { borrowedSmileOf, expirySmile } from './expiry-smile.ts';
 export { scaledGreeks, volatilityPoint } from './greek-scales.ts';
 export { listedContract, type ListedOption } from './listed-contract.ts';
 export { europeanEquivalents, isAmerican, type ListedValue, listedValues, type TheoryPart } from './listed-values.ts';
@@ -8,3 +8,37 @@ export {
   type VolatilityInForce,
   volatilityInForce,
 } from './volatility-in-force.ts';
+export { chainOptions, chainRow, chainRows } from './chain-rows.ts';
+export { priceContractOf } from './price-contract.ts';
+export {
+  type Answer,
+  type CurveRequest,
+  type DecayLine,
+  type DecayRequest,
+  type FiguresRequest,
+  pricerCurve,
+  type PricerCurve,
+  pricerDecay,
+  type PricerDecay,
+  type PricerFigures,
+  pricerFigures,
+  pricerGap,
+  pricerSolutions,
+  type PricerSolutions,
+  type SideFigures,
+  type SolveAnswer,
+  type SolveRequest,
+} from './pricer-answers.ts';
+export { laterInputs, marketInputs, PLAIN_INPUTS, strikeAtMoney } from './pricer-defaults.ts';
+export { basisFactor, basisWords, optionOf } from './pricer-option.ts';
+export {
+  distantOptions,
+  ON_SMILE,
+  sameDistance,
+  type SameDistanceRow,
+  toldDistance,
+  withValues,
+} from './same-distance.ts';
+export { SHAPE_REACH, smileShape } from './smile-shapes.ts';
+export { spreadParts, spreadValue } from './spread-theory.ts';
+export { SURFACE_VALUES, surfaceGreeks, type SurfaceGrid, surfaceGrid, type SurfaceValue } from './surface-grid.ts';

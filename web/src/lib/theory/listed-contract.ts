@@ -1,6 +1,6 @@
 import type { LadderTerms, Option } from '@umwelt/core/pricing';
 import { forwardPerSpotVolatility } from '@umwelt/core/surface';
-import type { ExpiryPicture, Side } from '../schema/picture.ts';
+import type { ExpiryPicture, Side } from '../api/picture.ts';
 
 /** A listed option by what tells it from the others of its expiry. */
 export interface ListedOption {

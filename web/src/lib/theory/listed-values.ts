@@ -9,7 +9,7 @@ import {
   type PricingMethod,
 } from '@umwelt/core/pricing';
 import { probabilityAbove } from '@umwelt/core/surface';
-import type { ExpiryPicture } from '../schema/picture.ts';
+import type { ExpiryPicture } from '../api/picture.ts';
 import { borrowedSmileOf, expirySmile } from './expiry-smile.ts';
 import { scaledGreeks } from './greek-scales.ts';
 import { contractVolatility, type ListedOption, listedTerms } from './listed-contract.ts';

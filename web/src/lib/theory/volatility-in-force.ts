@@ -1,6 +1,6 @@
 import { smileVolatility } from '@umwelt/core/surface';
-import type { AsOfContext } from '../schema/as-of-context.ts';
-import type { ExpiryPicture, Picture, Side } from '../schema/picture.ts';
+import type { AsOfContext } from '../api/as-of-context.ts';
+import type { ExpiryPicture, Picture, Side } from '../api/picture.ts';
 import { borrowedSmileOf, fittedVolatility } from './expiry-smile.ts';
 
 /** Which volatility theory uses. */

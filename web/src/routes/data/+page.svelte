@@ -1,14 +1,14 @@
 <script lang="ts">
   import type { PageProps } from './$types';
-  import FeedPanel from '$lib/components/data/feed-panel.svelte';
-  import ImportsList from '$lib/components/data/imports-list.svelte';
-  import OwnUnderlyings from '$lib/components/data/own-underlyings.svelte';
-  import OddSymbols from '$lib/components/data/odd-symbols.svelte';
-  import ProcessesPanel from '$lib/components/data/processes-panel.svelte';
-  import QualityTable from '$lib/components/data/quality-table.svelte';
-  import StoredTable from '$lib/components/data/stored-table.svelte';
-  import WorkPanel from '$lib/components/data/work-panel.svelte';
-  import ImportPanel from '$lib/components/import/import-panel.svelte';
+  import FeedPanel from '$lib/views/data/feed-panel.svelte';
+  import ImportsList from '$lib/views/data/imports-list.svelte';
+  import OwnUnderlyings from '$lib/views/data/own-underlyings.svelte';
+  import OddSymbols from '$lib/views/data/odd-symbols.svelte';
+  import ProcessesPanel from '$lib/views/data/processes-panel.svelte';
+  import QualityTable from '$lib/views/data/quality-table.svelte';
+  import StoredTable from '$lib/views/data/stored-table.svelte';
+  import WorkPanel from '$lib/views/data/work-panel.svelte';
+  import ImportPanel from '$lib/views/data/import/import-panel.svelte';
 
   let { data }: PageProps = $props();
 </script>

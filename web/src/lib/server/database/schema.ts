@@ -1,5 +1,5 @@
 import type { SmileDescription } from '@umwelt/core/surface';
-import type { CarryTerms } from '../../schema/carry.ts';
+import type { CarryTerms } from '../../api/carry.ts';
 import { LISTED_SPREAD_KINDS, type TradedLeg } from '@umwelt/market/quote-source';
 import {
   bigint,

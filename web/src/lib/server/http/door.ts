@@ -1,4 +1,4 @@
-import { readDoorSettings } from '../services/environment.ts';
+import { readDoorSettings } from '../processes/environment.ts';
 import { problem } from './problem.ts';
 
 const LOOPBACK = /^(localhost|.+\.localhost|127(\.\d{1,3}){3}|\[::1\])$/i;

@@ -1,7 +1,7 @@
 import { createDocument, type ZodOpenApiPathsObject } from 'zod-openapi';
 import { z } from 'zod';
-import { pictureQuery } from '../../schema/as-of-context.ts';
-import { feedCommand, feedStatus, jobGroup, processStatus } from '../../schema/live.ts';
+import { pictureQuery } from '../../api/as-of-context.ts';
+import { feedCommand, feedStatus, jobGroup, processStatus } from '../../api/live.ts';
 import {
   filePreview,
   tableExport,
@@ -9,25 +9,25 @@ import {
   tableImportResult,
   tableKind,
   tablePreview,
-} from '../../schema/table-export.ts';
-import { importOptions, importPreview, importResult } from '../../schema/chain-import.ts';
-import { expiryPicture, picture, underlyingChange, underlyingSummary } from '../../schema/picture.ts';
+} from '../../api/table-export.ts';
+import { importOptions, importPreview, importResult } from '../../api/chain-import.ts';
+import { expiryPicture, picture, underlyingChange, underlyingSummary } from '../../api/picture.ts';
 import {
   impliedVolatilityContract,
   impliedVolatilityResponse,
   MAX_CONTRACTS,
   priceContract,
   priceResponse,
-} from '../../schema/price.ts';
-import { instantText, storedSymbol } from '../../schema/quantity.ts';
-import { borrowResponse, smileLink } from '../../schema/borrow.ts';
-import { carryResponse, carryTerms } from '../../schema/carry.ts';
-import { chainRow } from '../../schema/chain-row.ts';
-import { termRow } from '../../schema/term-row.ts';
-import { skewHistoryResponse, skewTenor } from '../../schema/skew-history.ts';
-import { spreadsResponse, tradesResponse } from '../../schema/traded.ts';
-import { upload } from '../../schema/upload.ts';
-import { surfaceFitRequest, surfaceFitResponse } from '../../schema/surface-fit.ts';
+} from '../../api/price.ts';
+import { instantText, storedSymbol } from '../../api/quantity.ts';
+import { borrowResponse, smileLink } from '../../api/borrow.ts';
+import { carryResponse, carryTerms } from '../../api/carry.ts';
+import { chainRow } from '../../api/chain-row.ts';
+import { termRow } from '../../api/term-row.ts';
+import { skewHistoryResponse, skewTenor } from '../../api/skew-history.ts';
+import { spreadsResponse, tradesResponse } from '../../api/traded.ts';
+import { upload } from '../../api/upload.ts';
+import { surfaceFitRequest, surfaceFitResponse } from '../../api/surface-fit.ts';
 
 const problemDocument = z
   // Some carry more, such as the rows to mend.

@@ -1,6 +1,6 @@
 import { error, redirect } from '@sveltejs/kit';
 import { symbolPart } from '@umwelt/market/symbol';
-import { DERIVING, parseContext } from '../../schema/as-of-context.ts';
+import { DERIVING, parseContext } from '../../api/as-of-context.ts';
 import type { Database } from '../database/connect.ts';
 import { loadPicture, warmNeighbors } from '../services/picture.ts';
 import { pageTurn } from './page-turn.ts';

@@ -1,8 +1,9 @@
 import type { Connection } from '../database/connect.ts';
-import { type AsOfContext, asOfContext, pictureQuery } from '../../schema/as-of-context.ts';
-import type { Picture } from '../../schema/picture.ts';
+import { type AsOfContext, asOfContext, pictureQuery } from '../../api/as-of-context.ts';
+import type { Picture } from '../../api/picture.ts';
 import { loadPicture } from '../services/picture.ts';
-import { issueDetails, problem } from './problem.ts';
+import { issueDetails } from '../../api/issue-details.ts';
+import { problem } from './problem.ts';
 
 /** Picture and context that a GET asks for by symbol and query, or the problem document to answer with. */
 export async function requestedPicture(

@@ -1,11 +1,5 @@
-import type { z } from 'zod';
+import type { ProblemDetail } from '../../api/issue-details.ts';
 import { MAX_BODY_BYTES } from './read-text.ts';
-
-export interface ProblemDetail {
-  /** Path of the field, as in slices[0].strikes */
-  path: string;
-  message: string;
-}
 
 const TITLES = {
   'invalid-request': 'The request is not as the contract asks',
@@ -41,15 +35,4 @@ export function problem(
 /** Answer to a body over the limit of all routes but file imports. */
 export function tooLarge(): Response {
   return problem(413, 'too-large', { detail: `at most ${MAX_BODY_BYTES} bytes` });
-}
-
-/** Details of failed validation, one per field. */
-export function issueDetails(error: z.ZodError): ProblemDetail[] {
-  return error.issues.slice(0, 100).map((issue) => ({ path: pathText(issue.path), message: issue.message }));
-}
-
-function pathText(path: PropertyKey[]): string {
-  return path
-    .map((part, i) => (typeof part === 'number' ? `[${part}]` : `${i > 0 ? '.' : ''}${String(part)}`))
-    .join('');
 }

@@ -1,5 +1,6 @@
 import type { z } from 'zod';
-import { issueDetails, problem, tooLarge } from './problem.ts';
+import { issueDetails } from '../../api/issue-details.ts';
+import { problem, tooLarge } from './problem.ts';
 import { readText } from './read-text.ts';
 
 /** Body of a request checked by a schema, or the problem document to answer with. */

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import { compute } from '../compute/pool.ts';
-import type { RowsKind, RowsPlan } from '../compute/tasks.ts';
+import { compute } from '../derive/pool.ts';
+import type { RowsKind, RowsPlan } from '../derive/tasks.ts';
 import { problem, tooLarge } from './problem.ts';
 import { readBytes } from './read-text.ts';
 

@@ -1,4 +1,4 @@
-import { TooBusy } from '../compute/fair-turns.ts';
+import { TooBusy } from '../derive/fair-turns.ts';
 import type { ProblemType } from './problem.ts';
 
 /** What went wrong, in words for who asked: which status, which kind, and what to do. */

@@ -1,4 +1,4 @@
-import type { Upload } from '../../schema/upload.ts';
+import type { Upload } from '../../api/upload.ts';
 import type { SpooledFile } from '../imports/spool.ts';
 
 /** An upload as the API tells of it. */

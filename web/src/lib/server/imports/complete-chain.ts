@@ -1,13 +1,13 @@
 import type { GuessedTerms, TermsEvidence } from '@umwelt/market/terms';
 import { calendarYears } from '@umwelt/core/time';
 import type { Slice } from '@umwelt/core/surface';
-import type { ImportTerms } from '../../schema/chain-import.ts';
-import { compute } from '../compute/pool.ts';
+import type { ImportTerms } from '../../api/chain-import.ts';
+import { compute } from '../derive/pool.ts';
 import type { Database } from '../database/connect.ts';
 import * as staging from '../repositories/chain-staging.ts';
 import type { StoredUnderlying } from '../repositories/underlyings.ts';
 import { carryAt } from '../services/carry-at.ts';
-import type { Carry } from '../services/derive-stored.ts';
+import type { Carry } from '../derive/derive-stored.ts';
 
 type Sql = Parameters<typeof staging.createStaging>[0];
 

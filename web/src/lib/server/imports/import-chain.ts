@@ -1,7 +1,7 @@
 import { currencyPair, type GuessedTerms } from '@umwelt/market/terms';
 import { isoInZone } from '@umwelt/market/zone';
-import type { ImportOptions, ImportResult, ImportTerms } from '../../schema/chain-import.ts';
-import { compute } from '../compute/pool.ts';
+import type { ImportOptions, ImportResult, ImportTerms } from '../../api/chain-import.ts';
+import { compute } from '../derive/pool.ts';
 import { type Connection, type Database, onTransaction } from '../database/connect.ts';
 import * as images from '../repositories/import-images.ts';
 import { headerKey, recordImport, recordRefusal, rememberMapping } from '../repositories/imports.ts';

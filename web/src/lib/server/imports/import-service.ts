@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { connect, type Connection } from '../database/connect.ts';
-import { readEnvironment, readSpoolSettings } from '../services/environment.ts';
+import { readEnvironment, readSpoolSettings } from '../processes/environment.ts';
 import { Spool } from './spool.ts';
 
 /** Imports that run side by side; the connections of pages are not theirs to take. */

@@ -2,7 +2,7 @@ import { FILE_LIMITS, type FileLimits } from '@umwelt/market/file-limits';
 import type { TableProblem } from '@umwelt/market/table-file';
 import { currencyPair, type GuessedTerms, guessTerms } from '@umwelt/market/terms';
 import { SESSION_CLOSE, VELDMAR_ZONE } from '@umwelt/market/zone';
-import type { TableImport } from '../../schema/table-export.ts';
+import type { TableImport } from '../../api/table-export.ts';
 import { type Connection, onTransaction } from '../database/connect.ts';
 import { recordNewUnderlying, trimImages } from '../repositories/import-images.ts';
 import { forgetImport, recordImport, recordRefusal } from '../repositories/imports.ts';

@@ -9,7 +9,7 @@ import {
 } from '@umwelt/market/chain-file';
 import { type ChainField, type ColumnMapping, missingFields } from '@umwelt/market/chain-format';
 import { SESSION_CLOSE, VELDMAR_ZONE } from '@umwelt/market/zone';
-import type { ImportOptions } from '../../schema/chain-import.ts';
+import type { ImportOptions } from '../../api/chain-import.ts';
 import type { StoredUnderlying } from '../repositories/underlyings.ts';
 
 /** A setting with what it was told by. */

@@ -1,7 +1,7 @@
 import { factsOfFileName } from '@umwelt/market/chain-file';
 import { FILE_LIMITS } from '@umwelt/market/file-limits';
-import type { ImportOptions } from '../../schema/chain-import.ts';
-import type { FilePreview, TableImport, TablePreview } from '../../schema/table-export.ts';
+import type { ImportOptions } from '../../api/chain-import.ts';
+import type { FilePreview, TableImport, TablePreview } from '../../api/table-export.ts';
 import { type Connection, onTransaction } from '../database/connect.ts';
 import {
   compareStagedRows,

@@ -1,7 +1,7 @@
 import { isProblem, RowReader } from '@umwelt/market/chain-file';
 import { isoInZone } from '@umwelt/market/zone';
-import type { ImportOptions, ImportPreview } from '../../schema/chain-import.ts';
-import { compute } from '../compute/pool.ts';
+import type { ImportOptions, ImportPreview } from '../../api/chain-import.ts';
+import { compute } from '../derive/pool.ts';
 import { type Connection, type Database, onTransaction } from '../database/connect.ts';
 import * as staging from '../repositories/chain-staging.ts';
 import { carryOfTerms } from './complete-chain.ts';

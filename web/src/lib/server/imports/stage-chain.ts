@@ -1,11 +1,11 @@
 import { FILE_LIMITS, type FileLimits } from '@umwelt/market/file-limits';
 import type { RowProblem } from '@umwelt/market/chain-file';
-import { type ImportOptions, MOST_STRIKES } from '../../schema/chain-import.ts';
+import { type ImportOptions, MOST_STRIKES } from '../../api/chain-import.ts';
 import type { Database } from '../database/connect.ts';
 import { headerKey, rememberedMapping } from '../repositories/imports.ts';
 import * as staging from '../repositories/chain-staging.ts';
 import { findUnderlying } from '../repositories/underlyings.ts';
-import { importOptions } from '../../schema/chain-import.ts';
+import { importOptions } from '../../api/chain-import.ts';
 import { ReaderFailed, readFailure, Rejected } from './import-failure.ts';
 import { type ChainPlan, firstSymbol, planChain } from './plan-chain.ts';
 import { copyRead, ReaderProcess } from './read-apart.ts';

@@ -1,5 +1,5 @@
-import { LOCAL_OWNER, readStreamSettings } from '../services/environment.ts';
-import { store } from '../services/store.ts';
+import { LOCAL_OWNER, readStreamSettings } from '../processes/environment.ts';
+import { store } from '../processes/store.ts';
 import { LiveHub } from './live-hub.ts';
 
 let hub: LiveHub | undefined;

@@ -1,5 +1,5 @@
-import { LIVE } from '../../schema/as-of-context.ts';
-import { parseTopic, type StreamStatus } from '../../schema/live.ts';
+import { LIVE } from '../../api/as-of-context.ts';
+import { parseTopic, type StreamStatus } from '../../api/live.ts';
 import type { Connection } from '../database/connect.ts';
 import { readFeed, watch } from '../repositories/feed.ts';
 import { jobGroups } from '../repositories/jobs.ts';

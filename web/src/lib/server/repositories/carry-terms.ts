@@ -1,5 +1,5 @@
 import { eq } from 'drizzle-orm';
-import type { CarryTerms } from '../../schema/carry.ts';
+import type { CarryTerms } from '../../api/carry.ts';
 import type { Database, Transaction } from '../database/connect.ts';
 import { carryTerms } from '../database/schema.ts';
 

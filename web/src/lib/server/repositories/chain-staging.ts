@@ -1,6 +1,6 @@
 import type postgres from 'postgres';
 import { copyIn, type CopyIn } from '../database/copy-in.ts';
-import type { ImportTerms } from '../../schema/chain-import.ts';
+import type { ImportTerms } from '../../api/chain-import.ts';
 
 type Sql = postgres.ReservedSql;
 

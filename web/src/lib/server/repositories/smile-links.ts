@@ -1,5 +1,5 @@
 import { and, eq } from 'drizzle-orm';
-import { smileLink, type SmileLink } from '../../schema/borrow.ts';
+import { smileLink, type SmileLink } from '../../api/borrow.ts';
 import type { Database, Transaction } from '../database/connect.ts';
 import { smileLinks } from '../database/schema.ts';
 

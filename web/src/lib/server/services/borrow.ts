@@ -1,6 +1,6 @@
 import { borrowedSmile, describedSmile, fittedShift, type Smile } from '@umwelt/core/surface';
-import type { BorrowedSmilePicture, BorrowResponse, BorrowState, SmileLink } from '../../schema/borrow.ts';
-import type { ExpiryPicture, Picture } from '../../schema/picture.ts';
+import type { BorrowedSmilePicture, BorrowResponse, BorrowState, SmileLink } from '../../api/borrow.ts';
+import type { ExpiryPicture, Picture } from '../../api/picture.ts';
 import type { Database } from '../database/connect.ts';
 import { deleteSmileLink, saveSmileLink, smileLinkOf } from '../repositories/smile-links.ts';
 import { findUnderlying } from '../repositories/underlyings.ts';

@@ -3,8 +3,8 @@ import { carryTermsOf } from '../repositories/carry-terms.ts';
 import { dividendsAfter } from '../repositories/dividends.ts';
 import { curveOn } from '../repositories/rate-curves.ts';
 import type { StoredUnderlying } from '../repositories/underlyings.ts';
-import type { Carry } from './derive-stored.ts';
-import { sessionDate } from './session-date.ts';
+import type { Carry } from '../derive/derive-stored.ts';
+import { sessionDate } from '../derive/session-date.ts';
 
 /** Curves and dividends of an underlying as they are known at an instant. */
 export async function carryAt(

@@ -1,8 +1,7 @@
-import { chainOptions } from '../../figures/chain-rows.ts';
-import type { ChainRow } from '../../schema/chain-row.ts';
-import type { ExpiryPicture } from '../../schema/picture.ts';
-import type { VolatilityInForce } from '../../theory/index.ts';
-import { compute } from '../compute/pool.ts';
+import { chainOptions, type VolatilityInForce } from '../../theory/index.ts';
+import type { ChainRow } from '../../api/chain-row.ts';
+import type { ExpiryPicture } from '../../api/picture.ts';
+import { compute } from '../derive/pool.ts';
 
 /** Options valued in one turn: with cash dividends that takes a fifth of a second. */
 const OPTIONS_PER_TURN = 200;

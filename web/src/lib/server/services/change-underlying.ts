@@ -1,6 +1,6 @@
 import type PgBoss from 'pg-boss';
 import { currencyPair } from '@umwelt/market/terms';
-import type { UnderlyingChange } from '../../schema/picture.ts';
+import type { UnderlyingChange } from '../../api/picture.ts';
 import type { Connection, Database } from '../database/connect.ts';
 import { cancelJobsOf } from '../repositories/jobs.ts';
 import { outdateMeasures } from '../repositories/measures.ts';
@@ -15,7 +15,7 @@ import {
 } from '../repositories/underlyings.ts';
 import { forgetWatch } from '../repositories/feed.ts';
 import { enqueue } from '../jobs/queue.ts';
-import { jobQueue } from './job-queue.ts';
+import { jobQueue } from '../jobs/job-queue.ts';
 import { clearPictures } from './picture.ts';
 
 export type ChangeOutcome =

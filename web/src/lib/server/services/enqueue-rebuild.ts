@@ -4,7 +4,7 @@ import { enqueue, type JobRequest } from '../jobs/queue.ts';
 import { jobGroups } from '../repositories/jobs.ts';
 import { outdatedInstants } from '../repositories/measures.ts';
 import { listUnderlyings } from '../repositories/underlyings.ts';
-import { DERIVATION_VERSION } from './measures-of.ts';
+import { DERIVATION_VERSION } from '../derive/measures-of.ts';
 
 /** Instants a job derives: a second or a few. */
 const INSTANTS_PER_JOB = 40;

@@ -1,5 +1,5 @@
 import { isoInZone, VELDMAR_ZONE } from '@umwelt/market/zone';
-import type { FeedCommand, FeedStatus } from '../../schema/live.ts';
+import type { FeedCommand, FeedStatus } from '../../api/live.ts';
 import type { Database } from '../database/connect.ts';
 import { readFeed, updateFeed, wantStep } from '../repositories/feed.ts';
 

@@ -10,9 +10,9 @@ import {
 import { slicesAt, userSlices } from '../repositories/slices.ts';
 import type { StoredUnderlying } from '../repositories/underlyings.ts';
 import { carryAt } from './carry-at.ts';
-import { instantMeasures, type MeasuresInput } from './instant-measures.ts';
-import { CLOSES_NEEDED } from './measures-of.ts';
-import { sessionDate } from './session-date.ts';
+import { instantMeasures, type MeasuresInput } from '../derive/instant-measures.ts';
+import { CLOSES_NEEDED } from '../derive/measures-of.ts';
+import { sessionDate } from '../derive/session-date.ts';
 
 const YEAR = 365 * 86_400_000;
 

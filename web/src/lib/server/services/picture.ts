@@ -1,6 +1,6 @@
-import { LIVE, type AsOfContext, type DerivingContext } from '../../schema/as-of-context.ts';
-import type { Picture } from '../../schema/picture.ts';
-import { compute, isComputeIdle } from '../compute/pool.ts';
+import { LIVE, type AsOfContext, type DerivingContext } from '../../api/as-of-context.ts';
+import type { Picture } from '../../api/picture.ts';
+import { compute, isComputeIdle } from '../derive/pool.ts';
 import type { Database } from '../database/connect.ts';
 import { closesUpTo } from '../repositories/daily-bars.ts';
 import { eventsBetween } from '../repositories/events.ts';
@@ -9,8 +9,8 @@ import { liveInstant, liveSlicesOf, priceAt, slicesAt } from '../repositories/sl
 import type { StoredUnderlying } from '../repositories/underlyings.ts';
 import { carryAt } from './carry-at.ts';
 import { pastSessions } from './measure-history.ts';
-import type { PictureMoment } from './picture-of.ts';
-import { sessionDate } from './session-date.ts';
+import type { PictureMoment } from '../derive/picture-of.ts';
+import { sessionDate } from '../derive/session-date.ts';
 import { forgetStored, knownUnderlying, storedMoment } from './stored-moments.ts';
 
 type PictureContext = DerivingContext & Pick<AsOfContext, 'asOf'>;

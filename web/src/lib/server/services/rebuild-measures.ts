@@ -2,7 +2,7 @@ import type { Connection } from '../database/connect.ts';
 import { outdatedInstants } from '../repositories/measures.ts';
 import { underlyingById } from '../repositories/underlyings.ts';
 import { deriveMeasures } from './measure-history.ts';
-import { DERIVATION_VERSION } from './measures-of.ts';
+import { DERIVATION_VERSION } from '../derive/measures-of.ts';
 
 /** Derives again the measures of an underlying's stored instants that are missing or of another version. */
 export async function rebuildMeasures(

@@ -1,11 +1,11 @@
 import { isoInZone } from '@umwelt/market/zone';
-import { type PastSmile, pastSmile, type SkewHistory } from '../../schema/skew-history.ts';
+import { type PastSmile, pastSmile, type SkewHistory } from '../../api/skew-history.ts';
 import type { Database } from '../database/connect.ts';
 import type { StoredSmile } from '../database/schema.ts';
 import { sessionSmiles } from '../repositories/measures.ts';
 import type { StoredUnderlying } from '../repositories/underlyings.ts';
-import { TENOR_DAYS } from '../../figures/tenor-days.ts';
-import { sessionDate } from './session-date.ts';
+import { TENOR_DAYS } from '../../market/index.ts';
+import { sessionDate } from '../derive/session-date.ts';
 
 const YEAR = 365 * 86_400_000;
 

@@ -1,11 +1,11 @@
 import type PgBoss from 'pg-boss';
-import type { CarryTerms } from '../../schema/carry.ts';
+import type { CarryTerms } from '../../api/carry.ts';
 import type { Connection } from '../database/connect.ts';
 import { deleteCarryTerms, saveCarryTerms } from '../repositories/carry-terms.ts';
 import { outdateMeasures } from '../repositories/measures.ts';
 import { findUnderlying } from '../repositories/underlyings.ts';
 import { enqueueDerivation } from './change-underlying.ts';
-import { jobQueue } from './job-queue.ts';
+import { jobQueue } from '../jobs/job-queue.ts';
 import { clearPictures } from './picture.ts';
 
 export type TakeOverOutcome =

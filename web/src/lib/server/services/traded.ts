@@ -1,10 +1,10 @@
 import type { ListedSpreadKind, TradedLeg } from '@umwelt/market/quote-source';
 import { instantInZone, isoInZone } from '@umwelt/market/zone';
-import { MOST_PRINTS, type SpreadsResponse, type TradedLegText, type TradesResponse } from '../../schema/traded.ts';
+import { MOST_PRINTS, type SpreadsResponse, type TradedLegText, type TradesResponse } from '../../api/traded.ts';
 import type { Database } from '../database/connect.ts';
 import { spreadsWithin, tradesBetween } from '../repositories/trades.ts';
 import type { StoredUnderlying } from '../repositories/underlyings.ts';
-import { sessionDate } from './session-date.ts';
+import { sessionDate } from '../derive/session-date.ts';
 
 /** Prints of the session up to an instant, latest first. */
 export async function tradesOf(database: Database, stored: StoredUnderlying, instant: Date): Promise<TradesResponse> {

@@ -1,17 +1,17 @@
 <script lang="ts">
   import { navigating, page } from '$app/state';
   import type { PageProps } from './$types';
-  import ChainView from '$lib/components/chain-view.svelte';
-  import ContextBar from '$lib/components/context-bar.svelte';
-  import ExpiryRibbon from '$lib/components/expiry-ribbon.svelte';
-  import SkewView from '$lib/components/skew-view.svelte';
-  import TermView from '$lib/components/term-view.svelte';
-  import { instantLabel } from '$lib/figures/format';
-  import { contextKeys } from '$lib/state/context-keys';
-  import { liveState } from '$lib/state/live-state.svelte';
-  import { pageState } from '$lib/state/page-state.svelte';
-  import { setViewState, ViewState } from '$lib/state/view-state.svelte';
-  import { setWorkingsHost } from '$lib/state/workings-host';
+  import ChainView from '$lib/views/chain/chain-view.svelte';
+  import ContextBar from '$lib/shell/context-bar.svelte';
+  import ExpiryRibbon from '$lib/shell/expiry-ribbon.svelte';
+  import SkewView from '$lib/views/skew/skew-view.svelte';
+  import TermView from '$lib/views/term/term-view.svelte';
+  import { instantLabel } from '$lib/ui/format';
+  import { contextKeys } from '$lib/shell/context-keys';
+  import { liveState } from '$lib/shell/live-state.svelte';
+  import { pageState } from '$lib/shell/page-state.svelte';
+  import { setViewState, ViewState } from '$lib/shell/view-state.svelte';
+  import { setWorkingsHost } from '$lib/shell/workings-host';
 
   let { data }: PageProps = $props();
   const live = liveState();

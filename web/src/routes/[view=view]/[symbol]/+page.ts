@@ -1,4 +1,4 @@
 import type { PageLoad } from './$types';
-import { pageData } from '$lib/state/page-data';
+import { pageData } from '$lib/market';
 
 export const load: PageLoad = ({ data }) => pageData(data.pictureText);

@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { PageProps } from './$types';
-  import PricerAlone from '$lib/components/pricer/pricer-alone.svelte';
-  import PricerOnMarket from '$lib/components/pricer/pricer-on-market.svelte';
+  import PricerAlone from '$lib/views/pricer/pricer-alone.svelte';
+  import PricerOnMarket from '$lib/views/pricer/pricer-on-market.svelte';
 
   let { data }: PageProps = $props();
 </script>

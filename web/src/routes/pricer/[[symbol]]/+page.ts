@@ -1,5 +1,5 @@
 import type { PageLoad } from './$types';
-import { pageData } from '$lib/state/page-data';
+import { pageData } from '$lib/market';
 
 export const load: PageLoad = ({ data }) =>
   data.pictureText === undefined ? { picture: undefined } : pageData(data.pictureText);

@@ -1,5 +1,5 @@
 import type { RequestHandler } from './$types';
-import { feedCommand } from '$lib/schema/live';
+import { feedCommand } from '$lib/api/live';
 import { problem } from '$lib/server/http/problem';
 import { readJson } from '$lib/server/http/read-json';
 import { commandFeed, feedState } from '$lib/server/services/feed-control';

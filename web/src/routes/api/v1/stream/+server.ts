@@ -1,8 +1,8 @@
 import type { RequestHandler } from './$types';
 import { problem } from '$lib/server/http/problem';
 import { liveHub } from '$lib/server/live/hub';
-import { parseTopic } from '$lib/schema/live';
-import { readStreamSettings } from '$lib/server/services/environment';
+import { parseTopic } from '$lib/api/live';
+import { readStreamSettings } from '$lib/server/processes/environment';
 
 /** Server-sent events: `status` every second, `picture` of each topic with every wave. */
 export const GET: RequestHandler = ({ url }) => {

@@ -1,5 +1,5 @@
 import type { RequestHandler } from './$types';
-import { compute } from '$lib/server/compute/pool';
+import { compute } from '$lib/server/derive/pool';
 import { problem, tooLarge } from '$lib/server/http/problem';
 import { readBytes } from '$lib/server/http/read-text';
 

@@ -1,7 +1,7 @@
 import type { RequestHandler } from './$types';
-import { shownTableRequest } from '$lib/schema/shown-table';
+import { shownTableRequest } from '$lib/api/shown-table';
 import { readJson } from '$lib/server/http/read-json';
-import { compute } from '$lib/server/compute/pool';
+import { compute } from '$lib/server/derive/pool';
 
 const TYPE = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet';
 

@@ -1,9 +1,10 @@
 import { create } from 'content-disposition';
 import type { RequestHandler } from './$types';
-import { tableExport, tableKind } from '$lib/schema/table-export';
+import { tableExport, tableKind } from '$lib/api/table-export';
 import { byteStream } from '$lib/server/http/byte-stream';
-import { issueDetails, problem } from '$lib/server/http/problem';
-import { exportTable } from '$lib/server/services/export-table';
+import { issueDetails } from '$lib/api/issue-details';
+import { problem } from '$lib/server/http/problem';
+import { exportTable } from '$lib/server/exports/export-table';
 
 const TYPES = {
   csv: 'text/csv; charset=utf-8',

@@ -1,7 +1,8 @@
 import type { RequestHandler } from './$types';
-import { chainPreviewQuery } from '$lib/schema/chain-import';
+import { chainPreviewQuery } from '$lib/api/chain-import';
 import { importProblem } from '$lib/server/http/import-problem';
-import { issueDetails, problem } from '$lib/server/http/problem';
+import { issueDetails } from '$lib/api/issue-details';
+import { problem } from '$lib/server/http/problem';
 import { withReceivedFiles } from '$lib/server/http/received-file';
 import { previewImport } from '$lib/server/imports/preview-import';
 

@@ -1,7 +1,8 @@
 import type { RequestHandler } from './$types';
-import { tableImport, tableKind } from '$lib/schema/table-export';
+import { tableImport, tableKind } from '$lib/api/table-export';
 import { importProblem } from '$lib/server/http/import-problem';
-import { issueDetails, problem } from '$lib/server/http/problem';
+import { issueDetails } from '$lib/api/issue-details';
+import { problem } from '$lib/server/http/problem';
 import { withReceivedFiles } from '$lib/server/http/received-file';
 import { importTable } from '$lib/server/imports/import-table';
 

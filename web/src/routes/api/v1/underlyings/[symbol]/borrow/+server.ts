@@ -1,5 +1,5 @@
 import type { RequestHandler } from './$types';
-import { smileLink } from '$lib/schema/borrow';
+import { smileLink } from '$lib/api/borrow';
 import { requestedPicture } from '$lib/server/http/picture-request';
 import { problem } from '$lib/server/http/problem';
 import { readJson } from '$lib/server/http/read-json';

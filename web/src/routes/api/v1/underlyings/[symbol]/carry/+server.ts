@@ -1,6 +1,6 @@
 import type { RequestHandler } from './$types';
-import { carryRows } from '$lib/figures/carry-rows';
-import { carryTerms } from '$lib/schema/carry';
+import { carryRows } from '$lib/views/term/carry-rows';
+import { carryTerms } from '$lib/api/carry';
 import { listResponse } from '$lib/server/http/list-response';
 import { requestedPicture } from '$lib/server/http/picture-request';
 import { problem } from '$lib/server/http/problem';

@@ -1,7 +1,7 @@
 import type { RequestHandler } from './$types';
-import { focusExpiry } from '$lib/figures/expiry-choice';
+import { focusExpiry } from '$lib/market';
 import { volatilityInForce } from '$lib/theory';
-import type { BorrowState } from '$lib/schema/borrow';
+import type { BorrowState } from '$lib/api/borrow';
 import { borrowOf } from '$lib/server/services/borrow';
 import { chainValues } from '$lib/server/services/chain-values';
 import { listResponse } from '$lib/server/http/list-response';

@@ -1,8 +1,9 @@
 import { isoInZone } from '@umwelt/market/zone';
 import { z } from 'zod';
 import type { RequestHandler } from './$types';
-import { instantText } from '$lib/schema/quantity';
-import { issueDetails, problem } from '$lib/server/http/problem';
+import { instantText } from '$lib/api/quantity';
+import { issueDetails } from '$lib/api/issue-details';
+import { problem } from '$lib/server/http/problem';
 import { storedInstants } from '$lib/server/repositories/slices';
 import { findUnderlying } from '$lib/server/repositories/underlyings';
 import { removeInstants } from '$lib/server/services/change-underlying';

@@ -1,7 +1,8 @@
 import type { RequestHandler } from './$types';
-import { skewTenor } from '$lib/schema/skew-history';
+import { skewTenor } from '$lib/api/skew-history';
 import { listResponse } from '$lib/server/http/list-response';
-import { issueDetails, problem } from '$lib/server/http/problem';
+import { issueDetails } from '$lib/api/issue-details';
+import { problem } from '$lib/server/http/problem';
 import { requestedInstant } from '$lib/server/http/traded-request';
 import { skewHistoryOf } from '$lib/server/services/skew-history';
 

@@ -1,7 +1,7 @@
 import type { RequestHandler } from './$types';
 import { listResponse } from '$lib/server/http/list-response';
 import { requestedPicture } from '$lib/server/http/picture-request';
-import { termRows } from '$lib/figures/term-rows';
+import { termRows } from '$lib/market';
 
 export const GET: RequestHandler = async ({ locals, params, request, url }) => {
   const found = await requestedPicture(locals.connection, params.symbol, url);

@@ -1,0 +1,40 @@
+import type { AsOfContext } from '../api/as-of-context.ts';
+import type { ExpiryPicture, Picture } from '../api/picture.ts';
+
+/** Expiries that the views show: those picked, or all that are in line with each other. */
+export function shownExpiries(picture: Picture, context: Pick<AsOfContext, 'expiries'>): ExpiryPicture[] {
+  const { expiries } = context;
+  return picture.expiries.filter((e) => (expiries === undefined ? e.outlier === null : expiries.includes(e.date)));
+}
+
+/** Expiry in focus: the chosen one, else the first standard monthly a week or more away, else the first. */
+export function focusExpiry(
+  picture: Picture,
+  context: Pick<AsOfContext, 'expiry' | 'expiries'>,
+): ExpiryPicture | undefined {
+  const chosen = picture.expiries.find((e) => e.date === context.expiry);
+  if (chosen) return chosen;
+  const shown = shownExpiries(picture, context);
+  return shown.find((e) => e.isMonthly && e.days >= 10) ?? shown[0];
+}
+
+/** Expiries to show after the user clicks one, and the one in focus: hidden ones come in, the focused one goes out. */
+export function clickExpiry(
+  picture: Picture,
+  context: Pick<AsOfContext, 'expiry' | 'expiries'>,
+  date: string,
+): { expiries: string[] | undefined; expiry: string | undefined } {
+  const shown = shownExpiries(picture, context).map((e) => e.date);
+  const focus = focusExpiry(picture, context)?.date;
+  if (!shown.includes(date)) return { expiries: inOrder(picture, [...shown, date]), expiry: date };
+  if (date !== focus) return { expiries: context.expiries, expiry: date };
+  const rest = shown.filter((d) => d !== date);
+  return { expiries: inOrder(picture, rest), expiry: undefined };
+}
+
+/** Absent when all in line are shown and nothing else, so that expiries listed later are shown too. */
+function inOrder(picture: Picture, dates: string[]): string[] | undefined {
+  const usual = shownExpiries(picture, { expiries: undefined }).map((e) => e.date);
+  const kept = picture.expiries.map((e) => e.date).filter((d) => dates.includes(d));
+  return kept.join() === usual.join() ? undefined : kept;
+}

@@ -1,0 +1,58 @@
+import type { MeasuresInput } from './instant-measures.ts';
+import type { PictureInput } from './picture-of.ts';
+import type { StoredSlice } from '../repositories/slices.ts';
+import type { StoredMeasures } from '../repositories/measures.ts';
+import type { ShownTableRequest } from '../../api/shown-table.ts';
+import type { ExpiryPicture } from '../../api/picture.ts';
+import type { ListedOption, VolatilityInForce } from '../../theory/index.ts';
+import type { ChainRow } from '../../api/chain-row.ts';
+import type { Slice } from '@umwelt/core/surface';
+import type { WrittenTerms } from '@umwelt/market/chain-file';
+import type { TableFormat, TableKind, TableRecord } from '@umwelt/market/table-format';
+import type { GuessedTerms, TermsEvidence } from '@umwelt/market/terms';
+import type { PreviewSmile } from '../../api/chain-import.ts';
+import type { MadeQuotes } from './made-quotes.ts';
+import type { GatheredSlice } from '../repositories/chain-staging.ts';
+import type { Carry } from './derive-stored.ts';
+
+export type RowsKind = 'price' | 'implied-volatility';
+export type RowsAccuracy = 'fast' | 'default' | 'exact' | undefined;
+export interface FieldProblem {
+  path: string;
+  message: string;
+}
+/** Whether a body holds together: what its rows are cut into, each part a JSON array. */
+export type RowsPlan =
+  | { type: 'malformed' }
+  | { type: 'invalid'; errors: FieldProblem[] }
+  | { type: 'rows'; accuracy: RowsAccuracy; parts: string[] };
+export type FitAnswer =
+  { type: 'malformed' } | { type: 'invalid'; errors: FieldProblem[] } | { type: 'fit'; text: string };
+
+/** What worker threads compute, by name: what each is given, and what it gives back. */
+export interface ComputeTasks {
+  rowsPlan: [{ kind: RowsKind; body: Uint8Array }, RowsPlan];
+  /** As many rows of a part as fit into one turn, from one on */
+  rowsPiece: [
+    { kind: RowsKind; part: string; from: number; accuracy: RowsAccuracy },
+    { text: string; next: number | null },
+  ];
+  surfaceFit: [{ body: Uint8Array }, FitAnswer];
+  /** JSON of the picture */
+  picture: [PictureInput, string];
+  chain: [{ expiry: ExpiryPicture; inForce: VolatilityInForce; options: readonly ListedOption[] }, ChainRow[]];
+  measures: [MeasuresInput, StoredMeasures];
+  /** Terms that the quotes of a file betray */
+  terms: [TermsEvidence, GuessedTerms];
+  /** Prices of an underlying by parity, one for each slice */
+  impliedPrices: [{ slices: Slice[]; isFuture: boolean }, number[] | undefined];
+  /** Prices at quoted volatilities */
+  madeQuotes: [{ slices: GatheredSlice[]; carry: Carry; width: number }, (MadeQuotes | null)[]];
+  /** A smile that a file would give */
+  previewSmile: [{ slices: GatheredSlice[]; carry: Carry; zone: string }, PreviewSmile | null];
+  workbook: [ShownTableRequest, Uint8Array];
+  /** Parquet of whole slices */
+  chainFile: [{ symbol: string; zone: string; terms: WrittenTerms; slices: StoredSlice[] }, Uint8Array];
+  table: [{ kind: TableKind; records: TableRecord[]; format: TableFormat }, Uint8Array];
+}
+export type ComputeTask = keyof ComputeTasks;

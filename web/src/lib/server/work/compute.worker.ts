@@ -1,0 +1,110 @@
+import { writeChain } from '@umwelt/market/chain-file';
+import { writeTable } from '@umwelt/market/table-file';
+import { guessTerms, implyPrice } from '@umwelt/market/terms';
+import type { z } from 'zod';
+import { chainRows, listedValues } from '../../theory/index.ts';
+import { impliedVolatilityRequest, priceRequest } from '../../api/price.ts';
+import { surfaceFitRequest } from '../../api/surface-fit.ts';
+import { issueDetails } from '../../api/issue-details.ts';
+import { madeQuotes as quotesAtVolatilities } from '../derive/made-quotes.ts';
+import { previewSmile as smileOfSlices } from '../derive/preview-smile.ts';
+import { fitSurface } from '../derive/fit-surface.ts';
+import { instantMeasures } from '../derive/instant-measures.ts';
+import { pictureOf } from '../derive/picture-of.ts';
+import { impliedVolatilityRow, priceRow } from '../derive/price-contracts.ts';
+import { quotesOf } from '../derive/quotes-of.ts';
+import { workbookOf } from '../exports/workbook.ts';
+import type { ComputeTask, ComputeTasks } from '../derive/tasks.ts';
+
+/*
+ * What a worker thread can be asked, one function a task. The thread takes one task at a time; who comes next is decided by
+ * `fair-turns`.
+ */
+
+type Task<N extends ComputeTask> = (o: ComputeTasks[N][0]) => ComputeTasks[N][1] | Promise<ComputeTasks[N][1]>;
+
+/** Rows that are cut off and sent as one text. */
+const ROWS_PER_PART = 256;
+/** Time after which a turn ends, milliseconds: a waiting page notices nothing, and passing a turn on costs a fraction. */
+const TURN = 40;
+
+function parse<T extends z.ZodType>(body: Uint8Array, schema: T) {
+  try {
+    return schema.safeParse(JSON.parse(new TextDecoder().decode(body)));
+  } catch {
+    return undefined;
+  }
+}
+
+/** A row as text; one that is nested deeper than the stack is no contract, and is answered as such in its place. */
+function rowText(row: unknown): string {
+  try {
+    return JSON.stringify(row) ?? 'null';
+  } catch {
+    return 'null';
+  }
+}
+
+export const rowsPlan: Task<'rowsPlan'> = ({ kind, body }) => {
+  const parsed = parse(body, kind === 'price' ? priceRequest : impliedVolatilityRequest);
+  if (!parsed) return { type: 'malformed' };
+  if (!parsed.success) return { type: 'invalid', errors: issueDetails(parsed.error) };
+  const { contracts, accuracy } = parsed.data;
+  const parts: string[] = [];
+  for (let i = 0; i < contracts.length; i += ROWS_PER_PART)
+    parts.push(
+      `[${contracts
+        .slice(i, i + ROWS_PER_PART)
+        .map(rowText)
+        .join(',')}]`,
+    );
+  return { type: 'rows', accuracy, parts };
+};
+
+export const rowsPiece: Task<'rowsPiece'> = ({ kind, part, from, accuracy }) => {
+  const rows = JSON.parse(part) as unknown[];
+  const answer = kind === 'price' ? priceRow : impliedVolatilityRow;
+  const end = performance.now() + TURN;
+  const texts: string[] = [];
+  let i = from;
+  while (i < rows.length && (i === from || performance.now() < end))
+    texts.push(JSON.stringify(answer(rows[i++], accuracy)));
+  return { text: texts.join(','), next: i < rows.length ? i : null };
+};
+
+export const surfaceFit: Task<'surfaceFit'> = ({ body }) => {
+  const parsed = parse(body, surfaceFitRequest);
+  if (!parsed) return { type: 'malformed' };
+  if (!parsed.success) return { type: 'invalid', errors: issueDetails(parsed.error) };
+  return { type: 'fit', text: JSON.stringify(fitSurface(parsed.data)) };
+};
+
+export const picture: Task<'picture'> = (input) => JSON.stringify(pictureOf(input));
+
+export const chain: Task<'chain'> = ({ expiry, inForce, options }) =>
+  chainRows(expiry, options, listedValues(expiry, options, inForce));
+
+export const measures: Task<'measures'> = (input) => instantMeasures(input);
+
+export const workbook: Task<'workbook'> = (shown) => workbookOf(shown);
+
+async function whole(bytes: AsyncIterable<Uint8Array>): Promise<Uint8Array> {
+  const pieces: Uint8Array[] = [];
+  for await (const piece of bytes) pieces.push(piece);
+  return Buffer.concat(pieces);
+}
+
+export const table: Task<'table'> = ({ kind, records, format }) => whole(writeTable(kind, [records], format));
+
+export const chainFile: Task<'chainFile'> = ({ symbol, zone, terms, slices }) =>
+  whole(
+    writeChain(
+      slices.map((slice) => quotesOf(symbol, slice)),
+      { format: 'parquet', zone, terms },
+    ),
+  );
+
+export const terms: Task<'terms'> = (evidence) => guessTerms(evidence);
+export const impliedPrices: Task<'impliedPrices'> = ({ slices, isFuture }) => implyPrice(slices, { isFuture });
+export const madeQuotes: Task<'madeQuotes'> = (o) => quotesAtVolatilities(o);
+export const previewSmile: Task<'previewSmile'> = (o) => smileOfSlices(o);

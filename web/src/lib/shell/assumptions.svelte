@@ -1,0 +1,54 @@
+<!-- Assumptions in force; a mark shows when any differs from its default. -->
+<script lang="ts">
+  import { viewState } from './view-state.svelte';
+  import { numberText } from '$lib/ui/format';
+  import { VOLATILITY_SOURCE_NAMES } from '$lib/theory';
+  import CarryChoice from './carry-choice.svelte';
+  import VolatilityChoice from './volatility-choice.svelte';
+
+  const view = viewState();
+  const context = $derived(view.context);
+  const isChanged = $derived(
+    context.forwardSource !== 'parity' || context.carry !== 'inferred' || context.volatilitySource !== 'smile',
+  );
+  const hasCurve = $derived(view.picture.expiries.some((e) => e.carryForward !== null));
+</script>
+
+<details class="relative">
+  <summary class="chip flex cursor-pointer list-none items-center gap-1.5">
+    <span class="quiet text-[11.5px]">assumes</span>
+    {context.forwardSource}{view.picture.carry.source === 'known' ? '' : ` · carry ${view.picture.carry.source}`} · calendar
+    · {VOLATILITY_SOURCE_NAMES[context.volatilitySource]}{view.inForce.level === null
+      ? ''
+      : ` ${numberText(100 * view.inForce.level, 1)} %`}
+    {#if isChanged}<span class="text-own" title="differs from the default">●</span>{/if}
+  </summary>
+  <div class="border-line bg-sheet fixed z-40 mt-1 w-80 border p-4 whitespace-normal">
+    <fieldset>
+      <legend class="small-caps">Forward</legend>
+      <div class="segment mt-1">
+        {#each ['parity', 'carry'] as const as source (source)}
+          <button
+            type="button"
+            aria-pressed={context.forwardSource === source}
+            disabled={source === 'carry' && !hasCurve}
+            onclick={() => view.set({ forwardSource: source === 'parity' ? undefined : source })}>{source}</button
+          >
+        {/each}
+      </div>
+      <p class="quiet mt-1 text-[11.5px]">
+        {hasCurve
+          ? 'Parity: implied by calls and puts. Carry: spot and the stored rate curve.'
+          : 'No rate curve is stored for this currency, so only parity serves.'}
+      </p>
+    </fieldset>
+    {#if view.picture.underlying.exercise === 'american' && view.picture.underlying.model === 'spot'}<CarryChoice
+      />{/if}
+    <VolatilityChoice />
+    <p class="quiet mt-3 text-[11.5px]">
+      Model: Black–Scholes–Merton on the forward. Exercise: {view.picture.underlying.exercise === 'american'
+        ? 'American, by the premium over European'
+        : 'European'}. Time: calendar days, ACT/365 by minutes.
+    </p>
+  </div>
+</details>

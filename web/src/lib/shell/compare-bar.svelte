@@ -1,0 +1,82 @@
+<!-- What is held beside the picture: other underlyings, or this one as it is now for other days to be compared with. -->
+<script lang="ts">
+  import { page } from '$app/state';
+  import { instantLabel } from '$lib/ui/format';
+  import { type Comparison, comparisonText, MOST_COMPARED } from '$lib/api/as-of-context';
+  import type { UnderlyingSummary } from '$lib/api/picture';
+  import { viewState } from './view-state.svelte';
+
+  const view = viewState();
+  const underlyings = $derived((page.data.underlyings ?? []) as UnderlyingSummary[]);
+  const own = $derived(view.picture.underlying.symbol);
+  const isFull = $derived(view.context.compare.length >= MOST_COMPARED);
+  let typed = $state('');
+  let complaint = $state('');
+
+  function keep(list: Comparison[]): void {
+    void view.set({ compare: list.length > 0 ? list.map(comparisonText).join(',') : undefined });
+  }
+
+  function add(added: Comparison): void {
+    const text = comparisonText(added);
+    if (!view.context.compare.some((c) => comparisonText(c) === text)) keep([...view.context.compare, added]);
+  }
+
+  function addTyped(): void {
+    const symbol = typed.trim().toUpperCase();
+    if (symbol === '') return;
+    complaint = '';
+    if (symbol === own) complaint = `${own} is what is shown; pin this day to see it beside another.`;
+    else if (!underlyings.some((u) => u.symbol === symbol)) complaint = `No underlying is called ${symbol}.`;
+    else {
+      add({ symbol });
+      typed = '';
+    }
+  }
+</script>
+
+<div class="flex flex-wrap items-center gap-2 text-[12px]" data-testid="compare-bar">
+  <span class="quiet">beside it</span>
+  {#each view.compared as { comparison, text, trouble } (text)}
+    <span class="border-line border px-1.5" title={trouble}>
+      {comparison.symbol}{comparison.asOf ? `, ${instantLabel(comparison.asOf)}` : ''}
+      {#if trouble}<span class="text-error">{trouble}</span>{/if}
+      <button
+        type="button"
+        aria-label="Take {text} away"
+        onclick={() => keep(view.context.compare.filter((c) => comparisonText(c) !== text))}>×</button
+      >
+    </span>
+  {/each}
+  {#if isFull}
+    <span class="quiet">no more than {MOST_COMPARED}</span>
+  {:else}
+    <form
+      class="contents"
+      onsubmit={(event) => {
+        event.preventDefault();
+        addTyped();
+      }}
+    >
+      <input
+        class="border-line w-28 border bg-transparent px-1"
+        aria-label="Underlying to hold beside it"
+        placeholder="underlying"
+        list="comparable"
+        bind:value={typed}
+        onchange={addTyped}
+      />
+      <datalist id="comparable">
+        {#each underlyings.filter((u) => u.symbol !== own) as u (u.symbol)}<option value={u.symbol}>{u.name}</option
+          >{/each}
+      </datalist>
+    </form>
+    <button
+      type="button"
+      class="text-implied"
+      title="Keeps this instant beside whatever is stepped to"
+      onclick={() => add({ symbol: own, asOf: view.picture.asOf })}>pin this day</button
+    >
+  {/if}
+  {#if complaint}<span class="text-error" role="alert">{complaint}</span>{/if}
+</div>

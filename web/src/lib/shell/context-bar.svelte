@@ -1,0 +1,61 @@
+<!-- Underlying, price, level with its past, instant, assumptions, search: everything below follows it. -->
+<script lang="ts">
+  import Figure from './figure.svelte';
+  import PercentileStrip from '../ui/percentile-strip.svelte';
+  import GoToDialog from './go-to-dialog.svelte';
+  import LiveControls from './live-controls.svelte';
+  import Assumptions from './assumptions.svelte';
+  import { numberText, ordinalText, tickDecimals, volatilityText } from '$lib/ui/format';
+  import { pageState } from './page-state.svelte';
+  import { viewState } from './view-state.svelte';
+
+  const view = viewState();
+  const page = pageState();
+  const picture = $derived(view.picture);
+  const change = $derived(picture.previousPrice === null ? null : picture.price / picture.previousPrice - 1);
+  const decimals = $derived(tickDecimals(picture.underlying.underlyingTick));
+</script>
+
+<header
+  class="border-line flex h-12 shrink-0 items-center gap-3 overflow-hidden border-b px-3 min-[1400px]:gap-4 min-[1400px]:px-4 whitespace-nowrap"
+>
+  <h1 class="flex items-baseline gap-3">
+    <span class="text-[18px] font-bold">{picture.underlying.symbol}</span>
+    <span class="quiet hidden min-[1500px]:inline">{picture.underlying.name}</span>
+  </h1>
+  <span>
+    <Figure id="price" text={numberText(picture.price, decimals)} />
+    {#if picture.priceSource === 'parity'}<span class="quiet text-[11.5px]">implied by parity</span>{/if}
+    {#if change !== null}
+      <span class={change >= 0 ? 'text-gain' : 'text-loss'}>
+        {change >= 0 ? '▲' : '▼'}
+        <Figure id="priceChange" text="{numberText(Math.abs(change) * 100, 2)} %" />
+      </span>
+    {/if}
+  </span>
+  <span class="chip flex items-center gap-2">
+    <span class="quiet text-[11.5px]">30-day implied</span>
+    <strong><Figure id="atm30" text="{volatilityText(picture.atm30)} %" /></strong>
+    {#if picture.standing && picture.atm30 !== null}
+      <PercentileStrip past={picture.history.map((h) => h.atm30)} now={picture.atm30} />
+      <span class="quiet text-[11.5px]">
+        <Figure
+          id="percentile"
+          text="{ordinalText(picture.standing.percentile)} pct"
+        />{#if picture.standing.rank !== null}&nbsp;· rank
+          <Figure id="rank" text={String(Math.round(picture.standing.rank * 100))} />{/if}
+      </span>
+    {:else}
+      <span class="quiet text-[11.5px]">no past stored</span>
+    {/if}
+  </span>
+  <LiveControls />
+  <Assumptions />
+  <span class="quiet ml-auto hidden min-[1400px]:inline"
+    >{picture.isLive ? '' : picture.next ? 'stored instant' : 'latest stored'}</span
+  >
+  <button type="button" class="chip ml-auto min-[1400px]:ml-0" onclick={() => (page.isSearchOpen = true)}>
+    Search <span class="kbd-mark">/</span>
+  </button>
+</header>
+<GoToDialog />

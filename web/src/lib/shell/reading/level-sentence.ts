@@ -1,0 +1,17 @@
+import { ordinalText, volatilityText } from '../../ui/format.ts';
+import type { Picture } from '../../api/picture.ts';
+import type { Sentence, SentencePart } from './sentence.ts';
+
+/** Level of the underlying with its place in the past. */
+export function levelSentence(picture: Picture): Sentence {
+  if (picture.atm30 === null) return ['No volatility could be fitted at this instant.'];
+  const parts: SentencePart[] = ['30-day implied ', { figure: 'atm30', text: `${volatilityText(picture.atm30)} %` }];
+  if (picture.standing) {
+    parts.push(', the ', { figure: 'percentile', text: ordinalText(picture.standing.percentile) }, ' percentile of ');
+    parts.push(`${picture.standing.count} stored sessions`);
+    if (picture.standing.rank !== null) {
+      parts.push(', rank ', { figure: 'rank', text: String(Math.round(picture.standing.rank * 100)) });
+    }
+  } else parts.push('; nothing is stored before, so it has no rank yet');
+  return [...parts, '.'];
+}

@@ -1,0 +1,84 @@
+<!-- How a figure comes about: formula, every input with unit and source, reference. Copyable as JSON and as a link. -->
+<script lang="ts">
+  import TableMenu from '$lib/ui/table-menu.svelte';
+  import Check from '@lucide/svelte/icons/check';
+  import X from '@lucide/svelte/icons/x';
+  import { instantLabel } from '$lib/ui/format';
+  import { unitText } from '$lib/measures';
+  import { workingsHost } from './workings-host';
+
+  const host = workingsHost();
+  const id = $derived(host.workingsId);
+  const workings = $derived(id === undefined ? undefined : host.explain(id));
+  const pricer = $derived(id === undefined ? undefined : host.pricerHref?.(id));
+  /** Inputs that were typed have no instant */
+  const stamp = $derived(Number.isNaN(Date.parse(host.stamp)) ? host.stamp : instantLabel(host.stamp));
+  let copied = $state<'json' | 'link'>();
+
+  async function copy(what: 'json' | 'link'): Promise<void> {
+    const text = what === 'link' ? location.href : JSON.stringify({ asOf: host.stamp, ...workings }, null, 2);
+    await navigator.clipboard.writeText(text);
+    copied = what;
+  }
+  $effect(() => {
+    if (id) copied = undefined;
+  });
+</script>
+
+<svelte:window
+  onkeydown={(event) => {
+    if (event.key === 'Escape' && id !== undefined) host.closeWorkings();
+  }}
+/>
+
+{#if id !== undefined}
+  <aside
+    aria-label="Workings"
+    class="border-line bg-sheet absolute inset-y-0 right-0 z-20 flex w-[300px] flex-col overflow-y-auto border-l px-4 py-4"
+  >
+    <div class="flex items-start justify-between">
+      <h2 class="small-caps">Workings</h2>
+      <button type="button" aria-label="Close Workings" onclick={() => host.closeWorkings()}><X size={15} /></button>
+    </div>
+    {#if workings}
+      <p class="quiet mt-1 text-[11.5px]">{workings.subject} · {stamp}</p>
+      <p class="mt-2 font-serif text-[16px]">
+        {workings.label.charAt(0).toUpperCase() + workings.label.slice(1)}
+        <strong data-testid="workings-value">{unitText(workings.value, workings.unit, host.decimals)}</strong>
+      </p>
+      <p class="mt-2 font-serif text-[14px]">{workings.definition}</p>
+      {#if workings.note}<p class="text-event mt-2 font-serif text-[14px]">{workings.note}</p>{/if}
+      <p class="border-hair mt-3 border-y py-2 text-[12.5px]">{workings.formula}</p>
+      {#if workings.inputs.length > 0}
+        <TableMenu name="Workings inputs" />
+        <table class="mt-2 w-full text-[12.5px]">
+          <tbody>
+            {#each workings.inputs as input, i (i)}
+              <tr class="align-top">
+                <td class="py-0.5 pr-2"
+                  ><span class="mr-1 italic">{input.symbol}</span>{input.label}<br /><span class="text-soft text-[11px]"
+                    >{input.source}</span
+                  ></td
+                >
+                <td class="py-0.5 text-right whitespace-nowrap">{unitText(input.value, input.unit, host.decimals)}</td>
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      {/if}
+      <p class="quiet border-hair mt-3 border-t pt-2 text-[11.5px]">{workings.source}</p>
+      <p class="mt-3 flex gap-4 text-[12.5px]">
+        {#each [['json', 'Copy as JSON'], ['link', 'Copy link']] as const as [what, label] (what)}
+          <button type="button" class="text-implied flex items-center gap-1" onclick={() => copy(what)}>
+            {label}{#if copied === what}<Check size={12} aria-label="copied" />{/if}
+          </button>
+        {/each}
+        {#if pricer}<a class="text-implied" href={pricer} data-pricer>Open in Pricer</a>{/if}
+      </p>
+    {:else}
+      <p class="mt-3 font-serif text-[14.5px]">
+        This figure does not exist at {stamp}. Step to another instant, or close this.
+      </p>
+    {/if}
+  </aside>
+{/if}

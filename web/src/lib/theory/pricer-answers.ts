@@ -1,0 +1,203 @@
+import {
+  type Accuracy,
+  type EarlyExercise,
+  earlyExercise,
+  type Greeks,
+  type Option,
+  optionGreeks,
+  optionImpliedVolatility,
+  optionPrice,
+  type PricingMethod,
+  valuedOption,
+} from '@umwelt/core/pricing';
+import {
+  explainMarketGap,
+  explainPriceChange,
+  type MarketGap,
+  type MarketGapInput,
+  optionLater,
+  type PriceChange,
+  type SolveResult,
+  strikeForDelta,
+  timeUntilPrice,
+  underlyingForPrice,
+  volatilityToCancelDecay,
+} from '@umwelt/core/whatif';
+import type { CurveAxis, CurveMeasure, PricerInputs } from '../api/pricer-inputs.ts';
+import { scaledGreeks, volatilityPoint } from './greek-scales.ts';
+import { optionOf } from './pricer-option.ts';
+
+/*
+ * What the Pricer asks its worker thread: pure functions from inputs to figures. A request that cannot be priced comes
+ * back as words.
+ */
+
+export type Answer<T> = { ok: true; answer: T } | { ok: false; message: string };
+
+/** Runs a computation; a number outside its range becomes its message. */
+function answerOf<T>(work: () => T): Answer<T> {
+  try {
+    return { ok: true, answer: work() };
+  } catch (error) {
+    if (error instanceof RangeError) return { ok: false, message: error.message };
+    throw error;
+  }
+}
+
+export interface SideFigures {
+  /** In the units of the screen, per unit of underlying */
+  greeks: Greeks;
+  early: EarlyExercise;
+  method: PricingMethod;
+  why: string;
+}
+
+/** Accuracy of what the Pricer's table shows. */
+const LEVEL = 'default' satisfies Accuracy;
+
+export interface PricerFigures {
+  call: SideFigures;
+  put: SideFigures;
+  /** Level of accuracy; a closed form is exact at every level */
+  level: Accuracy;
+  /** From the pinned state to the present one, per unit of underlying */
+  change?: PriceChange;
+}
+
+export interface FiguresRequest {
+  inputs: PricerInputs;
+  pinned?: PricerInputs;
+}
+
+/** Value and Greeks of call and put, and the change since the pin. */
+export function pricerFigures({ inputs, pinned }: FiguresRequest): Answer<PricerFigures> {
+  return answerOf(() => {
+    const sideFigures = (side: 'call' | 'put'): SideFigures => {
+      const option = optionOf({ ...inputs, side });
+      const { greeks, method, why } = valuedOption(option, LEVEL);
+      return { greeks: scaledGreeks(greeks, inputs.model), early: earlyExercise(option, LEVEL), method, why };
+    };
+    return {
+      call: sideFigures('call'),
+      put: sideFigures('put'),
+      level: LEVEL,
+      change: pinned && explainPriceChange(optionOf(pinned), optionOf(inputs)),
+    };
+  });
+}
+
+export interface SolveRequest {
+  inputs: PricerInputs;
+  targetPrice: number;
+  targetDelta: number;
+  targetValue: number;
+  decayDays: number;
+}
+
+/** What each search found, in the units of {@link PricerInputs}; the rise of volatility in points. */
+export interface PricerSolutions {
+  volatility: SolveAnswer;
+  underlying: SolveAnswer;
+  strike: SolveAnswer;
+  days: SolveAnswer;
+  rise: SolveAnswer;
+}
+export type SolveAnswer = { ok: true; value: number } | { ok: false; reason: string };
+
+export function pricerSolutions(request: SolveRequest): Answer<PricerSolutions> {
+  return answerOf(() => {
+    const option = optionOf(request.inputs);
+    const inUnits = (result: SolveResult, unit: number): SolveAnswer =>
+      result.ok ? { ok: true, value: result.value * unit } : result;
+    const implied = optionImpliedVolatility(option, request.targetPrice, 'default');
+    return {
+      volatility: implied.ok ? { ok: true, value: implied.volatility } : implied,
+      underlying: underlyingForPrice(option, request.targetPrice, 'default'),
+      strike: strikeForDelta(option, request.targetDelta, 'default'),
+      days: inUnits(timeUntilPrice(option, request.targetValue, 'default'), 365),
+      rise: inUnits(
+        volatilityToCancelDecay(option, request.decayDays / 365, 'default'),
+        1 / volatilityPoint(request.inputs.model),
+      ),
+    };
+  });
+}
+
+export interface CurveRequest {
+  inputs: PricerInputs;
+  pinned?: PricerInputs;
+  axis: CurveAxis;
+  measure: CurveMeasure;
+  /** Values of the axis, ascending */
+  x: number[];
+}
+
+/** One measure along one input, in the units of the screen; null where it cannot be priced. */
+export interface PricerCurve {
+  x: number[];
+  y: (number | null)[];
+  pinned?: (number | null)[];
+}
+
+export function pricerCurve({ inputs, pinned, axis, measure, x }: CurveRequest): Answer<PricerCurve> {
+  const along = (base: PricerInputs) =>
+    x.map((value) => {
+      const point = answerOf(() => measureOf({ ...base, [axis]: value }, measure));
+      return point.ok && Number.isFinite(point.answer) ? point.answer : null;
+    });
+  return { ok: true, answer: { x, y: along(inputs), pinned: pinned && along(pinned) } };
+}
+
+function measureOf(inputs: PricerInputs, measure: CurveMeasure): number {
+  const option = optionOf(inputs);
+  if (measure === 'price') return optionPrice(option, 'fast');
+  return scaledGreeks(optionGreeks(option, 'fast'), inputs.model)[measure];
+}
+
+export interface DecayRequest {
+  near: PricerInputs;
+  far: PricerInputs;
+}
+
+/** Value against days from now, at the present volatility and one and two points (or percent) beside it. */
+export interface DecayLine {
+  days: number[];
+  /** By volatility shift: -2, -1, 0, 1, 2 */
+  values: number[][];
+}
+export interface PricerDecay {
+  near: DecayLine;
+  far: DecayLine;
+}
+
+export const DECAY_SHIFTS = [-2, -1, 0, 1, 2] as const;
+const DECAY_POINTS = 60;
+
+export function pricerDecay({ near, far }: DecayRequest): Answer<PricerDecay> {
+  return answerOf(() => ({ near: decayLine(near), far: decayLine(far) }));
+}
+
+/** The width of a band: a volatility point; in the normal model one percent of the strike or underlying. */
+export function decayShift(inputs: PricerInputs): number {
+  if (inputs.model !== 'normal') return volatilityPoint(inputs.model);
+  return 0.01 * Math.max(Math.abs(inputs.underlying), Math.abs(inputs.strike));
+}
+
+function decayLine(inputs: PricerInputs): DecayLine {
+  const option = optionOf(inputs);
+  // Points crowd toward expiry, where the line is steepest.
+  const days = Array.from({ length: DECAY_POINTS + 1 }, (_, i) => inputs.days * (1 - (1 - i / DECAY_POINTS) ** 2));
+  const values = DECAY_SHIFTS.map((shift) => {
+    const volatility = Math.max(0, inputs.volatility + shift * decayShift(inputs));
+    return days.map((gone) => optionPrice(later(option, gone, volatility), 'fast'));
+  });
+  return { days, values };
+}
+
+function later(option: Option, days: number, volatility: number): Option {
+  return { ...optionLater(option, days / 365), volatility };
+}
+
+export function pricerGap(request: MarketGapInput): Answer<MarketGap> {
+  return answerOf(() => explainMarketGap(request));
+}

@@ -1,0 +1,43 @@
+import { smileVolatility } from '@umwelt/core/surface';
+import type { ExpiryPicture, Picture } from '../api/picture.ts';
+import { expirySmile } from './expiry-smile.ts';
+
+/** A smile taken off its level: points over at the money by deviations from the forward. */
+export interface SmileShape {
+  picture: Picture;
+  expiry: ExpiryPicture;
+  curve: { deviations: number; points: number }[];
+  /** Out-of-the-money mids that the fit rests on */
+  quotes: { deviations: number; points: number; side: 'call' | 'put' }[];
+}
+
+/** Deviations that are looked at on either side. */
+export const SHAPE_REACH = 2.5;
+const STEPS = 50;
+
+/** Shape of the expiry of a picture that is nearest in time to a number of days; undefined without a smile. */
+export function smileShape(picture: Picture, days: number): SmileShape | undefined {
+  const able = picture.expiries.filter((e) => e.smile !== null && e.atm !== null && e.outlier === null);
+  if (able.length === 0) return undefined;
+  const distance = (e: ExpiryPicture) => Math.abs(Math.log(e.days / days));
+  const expiry = able.reduce((a, b) => (distance(b) < distance(a) ? b : a));
+  const smile = expirySmile(expiry);
+  const atm = expiry.atm ?? NaN;
+  if (!smile) return undefined;
+  const deviation = atm * Math.sqrt(expiry.years);
+  const [low, high] = (expiry.smile?.range ?? [0, 0]).map((k) => k / deviation);
+  const from = Math.max(-SHAPE_REACH, low);
+  const to = Math.min(SHAPE_REACH, high);
+  const curve = Array.from({ length: STEPS + 1 }, (_, i) => {
+    const deviations = from + ((to - from) * i) / STEPS;
+    return { deviations, points: 100 * (smileVolatility(smile, deviations * deviation) - atm) };
+  });
+  const quotes = expiry.strikes.flatMap((strike, i) => {
+    const side = strike >= expiry.forward ? 'call' : 'put';
+    const mid = expiry[side].midVolatility[i];
+    const deviations = Math.log(strike / expiry.forward) / deviation;
+    if (mid === null || expiry[side].verdict[i] !== null || Math.abs(deviations) > SHAPE_REACH) return [];
+    return [{ deviations, points: 100 * (mid - atm), side } as const];
+  });
+  return { picture, expiry, curve, quotes };
+}

@@ -1,0 +1,49 @@
+<!-- Takes the table after it along, as it stands on the screen. -->
+<script lang="ts">
+  import { toast } from 'svelte-sonner';
+  import { csvText } from './csv-text';
+  import { fileName, saveFile } from './save-file';
+  import { shownTable } from './shown-table';
+
+  interface Props {
+    /** What the table shows, for the file's name */
+    name: string;
+  }
+  let { name }: Props = $props();
+  let holder = $state<HTMLElement>();
+
+  function table() {
+    const next = holder?.nextElementSibling;
+    const found = next instanceof HTMLTableElement ? next : next?.querySelector('table');
+    if (!found) throw new Error('no table follows its menu');
+    return shownTable(found);
+  }
+
+  function takeCsv(): void {
+    saveFile(`${fileName(name)}.csv`, new Blob([csvText(table())], { type: 'text/csv;charset=utf-8' }));
+  }
+
+  async function takeXlsx(): Promise<void> {
+    try {
+      const response = await fetch('/api/v1/tables/xlsx', {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ name: name.slice(0, 80), ...table() }),
+      });
+      if (!response.ok) throw new Error(String(response.status));
+      saveFile(`${fileName(name)}.xlsx`, await response.blob());
+    } catch {
+      toast.error('The workbook could not be made: the server did not answer. CSV works without it.');
+    }
+  }
+</script>
+
+<span
+  bind:this={holder}
+  class="text-soft float-right flex gap-2 pl-2 text-[11.5px]"
+  role="group"
+  aria-label="Take {name} along"
+>
+  <button type="button" class="min-h-6 min-w-6" onclick={takeCsv} aria-label="{name} as CSV">csv</button>
+  <button type="button" class="min-h-6 min-w-6" onclick={takeXlsx} aria-label="{name} as XLSX">xlsx</button>
+</span>

@@ -1,0 +1,54 @@
+<!-- A number to type. What is being typed stays as it is until it is taken, whatever else arrives meanwhile. -->
+<script lang="ts">
+  import { parseNumber } from './number-input';
+
+  interface Props {
+    label: string;
+    text: string;
+    isOwn?: boolean;
+    id?: string;
+    /** Takes a finite number; what is none is given up */
+    ontype: (value: number) => void;
+  }
+  let { label, text, isOwn = false, id, ontype }: Props = $props();
+  let typed = $state<string>();
+  let isWrong = $state(false);
+
+  function take(input: string): void {
+    if (typed === undefined || input === text) return;
+    const value = parseNumber(input);
+    isWrong = !Number.isFinite(value);
+    // What is wrong stays to be mended.
+    if (isWrong) return;
+    typed = undefined;
+    ontype(value);
+  }
+</script>
+
+<input
+  {id}
+  type="text"
+  inputmode="decimal"
+  autocomplete="off"
+  class="typed w-[64px] {isOwn ? 'text-own font-semibold' : ''}"
+  aria-label={label}
+  aria-invalid={isWrong}
+  title={isWrong ? 'a number is needed' : undefined}
+  value={typed ?? text}
+  onfocus={() => (typed ??= text)}
+  onblur={() => {
+    if (!isWrong) typed = undefined;
+  }}
+  oninput={(event) => {
+    typed = event.currentTarget.value;
+    isWrong = false;
+  }}
+  onchange={(event) => take(event.currentTarget.value)}
+  onkeydown={(event) => {
+    if (event.key === 'Enter') take(event.currentTarget.value);
+    if (event.key === 'Escape') {
+      typed = undefined;
+      isWrong = false;
+    }
+  }}
+/>

@@ -1,0 +1,105 @@
+<!-- Quotes of the focus expiry against theory, as a strike ladder. -->
+<script lang="ts">
+  import { onMount } from 'svelte';
+  import TableMenu from '$lib/ui/table-menu.svelte';
+  import ColumnsDialog from './columns-dialog.svelte';
+  import { ChainColumns } from './chosen-columns.svelte';
+  import Ladder from './ladder.svelte';
+  import ListedSpreads from './listed-spreads.svelte';
+  import TradePrints from './trade-prints.svelte';
+  import Figure from '../../shell/figure.svelte';
+  import Reading from '../../shell/reading.svelte';
+  import TheoryTrouble from '../../shell/theory-trouble.svelte';
+  import ViewFrame from '../../shell/view-frame.svelte';
+  import { chainOptions, chainRows } from '$lib/theory';
+  import { dateText, daysText, numberText, tickDecimals, volatilityText } from '$lib/ui/format';
+  import { figureId } from '$lib/measures';
+  import { chainReading } from './chain-reading';
+  import { CHAIN_TABLES } from '$lib/api/as-of-context';
+  import { TheoryValues } from '$lib/theory/thread';
+  import { viewState } from '$lib/shell/view-state.svelte';
+
+  const view = viewState();
+  const focus = $derived(view.focus);
+  const options = $derived(focus ? chainOptions(focus, view.context.sides) : []);
+  const theory = new TheoryValues(
+    () => focus && { parts: [{ expiry: focus, options }], inForce: view.inForce, stamp: view.theoryStamp },
+  );
+  const rows = $derived(focus ? chainRows(focus, options, theory.values[0] ?? []) : []);
+  const underlying = $derived(view.picture.underlying);
+  const out = $derived(rows.filter((r) => r.verdict !== null).length);
+  const isContract = $derived(view.context.basis === 'contract');
+  let isChoosing = $state(false);
+  const columns = new ChainColumns();
+  onMount(() => columns.load());
+</script>
+
+<ColumnsDialog {columns} bind:isOpen={isChoosing} />
+<ViewFrame title="Chain">
+  {#snippet controls()}
+    {#if focus}
+      <span>
+        <strong>{dateText(focus.date, view.picture.asOf)}</strong> · {daysText(focus.days)} days · forward
+        <Figure
+          id={figureId('forward', focus.date)}
+          text={numberText(focus.forward, tickDecimals(underlying.underlyingTick))}
+        /> · factor
+        <Figure id={figureId('discountFactor', focus.date)} text={numberText(focus.discountFactor, 4)} /> · at money
+        <Figure id={figureId('atm', focus.date)} text="{volatilityText(focus.atm)} %" />{#if focus.standing}<span
+            class="quiet"
+            >&nbsp;{Math.round(focus.standing.percentile * 100)} pct · rank {Math.round(
+              (focus.standing.rank ?? 0) * 100,
+            )}</span
+          >{/if}
+      </span>
+      <div class="segment" role="group" aria-label="Table">
+        {#each CHAIN_TABLES as table (table)}
+          <button
+            type="button"
+            aria-pressed={view.context.table === table}
+            onclick={() => view.set({ table: table === 'quotes' ? undefined : table })}>{table}</button
+          >
+        {/each}
+      </div>
+      {#if view.context.table === 'quotes'}
+        <div class="segment" role="group" aria-label="Sides">
+          <button
+            type="button"
+            aria-pressed={view.context.sides === 'out'}
+            onclick={() => view.set({ sides: undefined })}>out of the money</button
+          >
+          <button type="button" aria-pressed={view.context.sides === 'both'} onclick={() => view.set({ sides: 'both' })}
+            >both sides</button
+          >
+        </div>
+        <div class="segment" role="group" aria-label="Basis of Greeks">
+          <button type="button" aria-pressed={!isContract} onclick={() => view.set({ basis: undefined })}>share</button>
+          <button type="button" aria-pressed={isContract} onclick={() => view.set({ basis: 'contract' })}
+            >contract ×{underlying.multiplier}</button
+          >
+        </div>
+        <button type="button" class="text-implied ml-auto" onclick={() => (isChoosing = true)}>columns…</button>
+        <span class="quiet">kept out {out}</span>
+        <TheoryTrouble trouble={theory.trouble} />
+      {/if}
+    {/if}
+  {/snippet}
+  {#snippet main()}
+    {#if !focus}
+      <p class="quiet p-8 font-serif text-[15px]">
+        No expiry is in focus. Click one in the ribbon, or press <span class="kbd-mark">a</span> for all.
+      </p>
+    {:else}
+      {#if view.context.table === 'spreads'}<ListedSpreads />{:else if view.context.table === 'prints'}<TradePrints
+        />{:else}
+        <TableMenu name={`${view.picture.underlying.symbol} chain ${view.focus?.date ?? ''}`} />
+        <Ladder chosen={columns} {focus} {rows} isProvisional={theory.isProvisional} />
+      {/if}
+    {/if}
+  {/snippet}
+  {#snippet aside()}<Reading
+      sentences={chainReading(view.picture, focus, view.context, theory.isProvisional ? undefined : rows)}
+      onaction={view.act}
+      picture={view.picture}
+    />{/snippet}
+</ViewFrame>

@@ -1,0 +1,176 @@
+<!-- Underlyings that the user brought: terms that can be changed, instants and underlyings that can be taken out. -->
+<script lang="ts">
+  import { symbolPart } from '@umwelt/market/symbol';
+  import { invalidate } from '$app/navigation';
+  import { z } from 'zod';
+  import { instantLabel } from '$lib/ui/format';
+  import type { UnderlyingSummary } from '$lib/api/picture';
+
+  interface Props {
+    underlyings: UnderlyingSummary[];
+  }
+  let { underlyings }: Props = $props();
+  const KINDS = ['index', 'fund', 'share', 'future', 'currency'] as const;
+  let opened = $state<string>();
+  let instants = $state.raw<string[]>([]);
+  let asked = $state<string>();
+  let said = $state<{ text: string; isTrouble: boolean }>();
+  const open = $derived(underlyings.find((u) => u.symbol === opened));
+
+  const problem = z.object({
+    detail: z.string().optional(),
+    errors: z.array(z.object({ path: z.string(), message: z.string() })).optional(),
+  });
+  const path = (symbol: string) => `/api/v1/underlyings/${symbolPart(symbol)}`;
+
+  async function ask(url: string, o: RequestInit, done: string): Promise<boolean> {
+    said = undefined;
+    asked = undefined;
+    try {
+      const answer = await fetch(url, o);
+      if (answer.ok) said = { text: done, isTrouble: false };
+      else {
+        const { detail, errors } = problem.parse(await answer.json());
+        const [first] = errors ?? [];
+        said = {
+          text: first ? `${first.path}: ${first.message}` : (detail ?? 'Nothing was changed.'),
+          isTrouble: true,
+        };
+      }
+      await invalidate('umwelt:underlyings');
+      return answer.ok;
+    } catch {
+      said = { text: 'The server could not be reached; nothing was changed.', isTrouble: true };
+      return false;
+    }
+  }
+
+  async function show(symbol: string): Promise<void> {
+    opened = opened === symbol ? undefined : symbol;
+    instants = [];
+    if (opened === undefined) return;
+    const answer = await fetch(`${path(symbol)}/instants`).catch(() => undefined);
+    if (answer?.ok) instants = z.object({ instants: z.array(z.string()) }).parse(await answer.json()).instants;
+  }
+
+  function change(symbol: string, terms: object): void {
+    void ask(
+      path(symbol),
+      { method: 'PATCH', headers: { 'content-type': 'application/json' }, body: JSON.stringify(terms) },
+      `The terms of ${symbol} are changed; what depends on them is derived anew.`,
+    );
+  }
+
+  async function removeInstant(symbol: string, instant: string): Promise<void> {
+    const query = new URLSearchParams({ instant });
+    if (await ask(`${path(symbol)}/instants?${query}`, { method: 'DELETE' }, `${instantLabel(instant)} is taken out.`))
+      instants = instants.filter((i) => i !== instant);
+  }
+</script>
+
+{#if underlyings.length > 0}
+  <h2 class="small-caps mb-1">Yours</h2>
+  {#if said}<p class="mb-1 font-serif text-[14px] {said.isTrouble ? 'text-loss' : ''}" role="status">
+      {said.text}
+    </p>{/if}
+  <table class="figures mb-3 text-[12.5px]" data-testid="own">
+    <thead
+      ><tr
+        ><th>underlying</th><th class="!text-left">terms</th><th>multiplier</th><th>currency</th><th
+          ><span class="sr-only">actions</span></th
+        ></tr
+      ></thead
+    >
+    <tbody>
+      {#each underlyings as u (u.symbol)}
+        <tr class="border-hair border-b">
+          <td><a class="font-semibold" href="/skew/{symbolPart(u.symbol)}">{u.symbol}</a></td>
+          <td class="!text-left">{u.exercise} options on {u.kind === 'index' ? 'an' : 'a'} {u.kind}</td>
+          <td>{u.multiplier}</td>
+          <td>{u.currency === 'XXX' ? 'unknown' : u.currency}</td>
+          <td class="whitespace-nowrap">
+            <button
+              type="button"
+              class="text-implied min-h-6 underline"
+              aria-expanded={opened === u.symbol}
+              aria-label="Terms and instants of {u.symbol}"
+              onclick={() => void show(u.symbol)}>change…</button
+            >
+          </td>
+        </tr>
+      {/each}
+    </tbody>
+  </table>
+  {#if open}
+    {@const symbol = open.symbol}
+    <div class="border-line mb-4 border-l-3 py-1 pl-3 text-[12px]" role="group" aria-label="Terms of {symbol}">
+      <div class="flex flex-wrap gap-x-5 gap-y-2">
+        <label class="flex flex-col"
+          ><span class="quiet">kind</span>
+          <select
+            class="select select-xs w-28"
+            value={open.kind}
+            onchange={(event) => change(symbol, { kind: event.currentTarget.value })}
+            >{#each KINDS as kind (kind)}<option>{kind}</option>{/each}</select
+          ></label
+        >
+        <label class="flex flex-col"
+          ><span class="quiet">exercise</span>
+          <select
+            class="select select-xs w-28"
+            value={open.exercise}
+            onchange={(event) => change(symbol, { exercise: event.currentTarget.value })}
+            ><option>european</option><option>american</option></select
+          ></label
+        >
+        {#each [['multiplier', 'multiplier'], ['currency', 'currency'], ['zone', 'time zone'], ['sessionClose', 'close']] as const as [field, label] (field)}
+          <label class="flex flex-col"
+            ><span class="quiet">{label}</span>
+            <input
+              class="input input-xs w-24"
+              value={open[field]}
+              onchange={(event) => {
+                const text = event.currentTarget.value.trim();
+                change(symbol, { [field]: field === 'multiplier' ? Number(text) : text });
+              }}
+            /></label
+          >
+        {/each}
+      </div>
+      <p class="mt-2 flex flex-wrap items-center gap-2">
+        <span class="quiet">{instants.length} {instants.length === 1 ? 'instant' : 'instants'}:</span>
+        {#each instants.slice(0, 12) as instant (instant)}
+          {#if asked === instant}
+            <button type="button" class="btn btn-xs text-loss" onclick={() => void removeInstant(symbol, instant)}
+              >Delete {instantLabel(instant)}</button
+            >
+            <button type="button" class="btn btn-xs" onclick={() => (asked = undefined)}>Keep</button>
+          {:else}
+            <button
+              type="button"
+              class="min-h-6 underline"
+              aria-label="Delete the quotes of {instantLabel(instant)}…"
+              onclick={() => (asked = instant)}>{instantLabel(instant)}</button
+            >
+          {/if}
+        {/each}
+        {#if instants.length > 12}<span class="quiet">and {instants.length - 12} more</span>{/if}
+      </p>
+      <p class="mt-2 flex items-center gap-2">
+        {#if asked === symbol}
+          <button
+            type="button"
+            class="btn btn-xs text-loss"
+            onclick={async () => {
+              if (await ask(path(symbol), { method: 'DELETE' }, `All of ${symbol} is taken out.`)) opened = undefined;
+            }}>Delete all of {symbol}</button
+          >
+          <button type="button" class="btn btn-xs" onclick={() => (asked = undefined)}>Keep</button>
+          <span class="quiet">This cannot be taken back.</span>
+        {:else}
+          <button type="button" class="btn btn-xs" onclick={() => (asked = symbol)}>Delete {symbol}…</button>
+        {/if}
+      </p>
+    </div>
+  {/if}
+{/if}

@@ -1,0 +1,32 @@
+<!-- Pricer on an underlying: its inputs follow the context bar and the ribbon. -->
+<script lang="ts">
+  import { page } from '$app/state';
+  import { afterNavigate } from '$app/navigation';
+  import ContextBar from '../../shell/context-bar.svelte';
+  import ExpiryRibbon from '../../shell/expiry-ribbon.svelte';
+  import PricerView from './pricer-view.svelte';
+  import type { Picture } from '$lib/api/picture';
+  import { contextKeys } from '$lib/shell/context-keys';
+  import { liveState } from '$lib/shell/live-state.svelte';
+  import { pageState } from '$lib/shell/page-state.svelte';
+  import { PricerState, setPricerState } from './pricer-state.svelte';
+  import { setViewState, ViewState } from '$lib/shell/view-state.svelte';
+  import { setWorkingsHost } from '$lib/shell/workings-host';
+
+  interface Props {
+    picture: Picture;
+  }
+  let { picture }: Props = $props();
+  const shell = pageState();
+  const live = liveState();
+  const view = setViewState(new ViewState(() => picture, live));
+  const pricer = setPricerState(new PricerState(view, page.url.searchParams));
+  setWorkingsHost(pricer);
+  afterNavigate((navigation) => pricer.follow(navigation));
+</script>
+
+<svelte:head><title>{picture.underlying.symbol} Pricer · Umwelt</title></svelte:head>
+<svelte:window onkeydown={(event) => contextKeys(event, shell, view, live)} />
+<ContextBar />
+<ExpiryRibbon />
+<main class="relative flex min-h-0 grow flex-col"><PricerView /></main>

@@ -1,0 +1,282 @@
+import { wrap } from 'comlink';
+import { createContext } from 'svelte';
+import { goto } from '$app/navigation';
+import type { AfterNavigate } from '@sveltejs/kit';
+import { page } from '$app/state';
+import type { MarketGap, MarketGapInput } from '@umwelt/core/whatif';
+import {
+  type Answer,
+  basisFactor,
+  type CurveRequest,
+  type DecayRequest,
+  type FiguresRequest,
+  laterInputs,
+  marketInputs,
+  PLAIN_INPUTS,
+  type PricerCurve,
+  type PricerDecay,
+  type PricerFigures,
+  type PricerSolutions,
+  type SolveRequest,
+} from '../../theory/index.ts';
+import { curveRange } from './curve-range.ts';
+import { tickDecimals } from '../../ui/format.ts';
+import { gapInput } from './gap-input.ts';
+import { explainPricerFigure, type Workings } from '../../measures/index.ts';
+import {
+  fieldText,
+  inputsFromParameters,
+  packInputs,
+  PRICER_FIELD_NAMES,
+  type PricerField,
+  type PricerInputs,
+  pricerSettings,
+  type PricerSettings,
+  unpackInputs,
+} from '../../api/pricer-inputs.ts';
+import { LatestAnswer } from '../../ui/latest-answer.svelte.ts';
+import type { PricerWorker } from '../../theory/thread/index.ts';
+import type { ViewState } from '../../shell/view-state.svelte.ts';
+import type { WorkingsHost } from '../../shell/workings-host.ts';
+
+/** The address is written when nothing has changed for this long, so that a dragged slider does not flood it. */
+const WRITE_AFTER_MS = 250;
+/** Changes of one field closer together than this are undone as one. */
+const ONE_STEP_MS = 800;
+const MOST_STEPS = 100;
+
+type Own = Partial<PricerInputs>;
+interface Step {
+  own: Own;
+  pinned: PricerInputs | undefined;
+}
+
+/**
+ * What the Pricer prices and how it is looked at. Inputs are those of the market, where there is one, with the user's
+ * own over them; all that is the user's own stands in the address.
+ */
+export class PricerState implements WorkingsHost {
+  /** Inputs that the user has typed or dragged */
+  own = $state.raw<Own>({});
+  pinned = $state.raw<PricerInputs>();
+  settings = $state.raw<PricerSettings>(pricerSettings.parse({}));
+  /** Why the worker thread cannot answer, when it cannot */
+  trouble = $state<string>();
+  readonly view: ViewState | undefined;
+  // Raw, as all state here that goes to the worker thread: proxies cannot be sent.
+  #steps = $state.raw<Step[]>([]);
+  #lastChange = { field: '', at: 0 };
+  #timer: ReturnType<typeof setTimeout> | undefined;
+  #worker: Worker | undefined;
+  #remote: ReturnType<typeof wrap<PricerWorker>> | undefined;
+
+  readonly market: PricerInputs = $derived.by(() => {
+    const { view } = this;
+    if (!view?.focus) return PLAIN_INPUTS;
+    const { side, strike } = this.own;
+    return marketInputs(view.picture, view.focus, { side, strike, inForce: view.inForce });
+  });
+  readonly inputs: PricerInputs = $derived({ ...this.market, ...this.own });
+  readonly factor: number = $derived(basisFactor(this.settings.basis, this.inputs));
+
+  readonly figures = this.#latest<FiguresRequest, PricerFigures>('pricerFigures');
+  readonly solutions = this.#latest<SolveRequest, PricerSolutions>('pricerSolutions');
+  readonly curve = this.#latest<CurveRequest, PricerCurve>('pricerCurve');
+  readonly decay = this.#latest<DecayRequest, PricerDecay>('pricerDecay');
+  readonly gap = this.#latest<MarketGapInput, MarketGap>('pricerGap');
+
+  /** Figures that can be shown, even if older than the inputs */
+  readonly shown: PricerFigures | undefined = $derived.by(() => {
+    const value = this.figures.answer?.value;
+    return value?.ok ? value.answer : undefined;
+  });
+
+  readonly figuresRequest: FiguresRequest = $derived({ inputs: this.inputs, pinned: this.pinned });
+  readonly targets = $derived.by(() => {
+    const { targetPrice, targetDelta, targetValue, decayDays } = this.settings;
+    const price = this.shown?.[this.inputs.side].greeks.price;
+    const sign = this.inputs.side === 'call' ? 1 : -1;
+    return {
+      targetPrice: targetPrice ?? (price === undefined ? undefined : rounded(price)),
+      targetDelta: sign * Math.abs(targetDelta ?? 0.25),
+      targetValue: targetValue ?? (price === undefined ? undefined : rounded(0.5 * price)),
+      decayDays,
+    };
+  });
+  readonly solveRequest: SolveRequest | undefined = $derived.by(() => {
+    const { targetPrice, targetValue, ...rest } = this.targets;
+    if (targetPrice === undefined || targetValue === undefined) return undefined;
+    return { inputs: this.inputs, targetPrice, targetValue, ...rest };
+  });
+  readonly curveRequest: CurveRequest = $derived.by(() => {
+    const { axis, measure } = this.settings;
+    return { inputs: this.inputs, pinned: this.pinned, axis, measure, x: curveRange(axis, this.inputs, this.pinned) };
+  });
+  /** The later expiry beside the present one: chosen, the market's next, or twice the time. */
+  readonly far: PricerInputs & { date?: string } = $derived.by(() => {
+    const { view, inputs, market, own, settings } = this;
+    const { farDays, farVolatility } = settings;
+    const next = view?.focus && laterInputs(view.picture, view.focus, { market, own, inForce: view.inForce });
+    const volatility = farVolatility ?? next?.volatility ?? inputs.volatility;
+    if (next && farDays === undefined) return { ...next, volatility };
+    return { ...inputs, days: farDays ?? 2 * inputs.days, volatility };
+  });
+  readonly decayRequest: DecayRequest = $derived({ near: this.inputs, far: this.far });
+  readonly gapRequest: MarketGapInput | undefined = $derived.by(() => {
+    const { view } = this;
+    return view?.focus && gapInput(view.picture, view.focus, this.inputs, this.settings.knownYield);
+  });
+
+  constructor(view: ViewState | undefined, parameters: URLSearchParams) {
+    this.view = view;
+    this.#read(parameters);
+  }
+
+  #latest<Request, Result>(name: keyof PricerWorker): LatestAnswer<Request, Answer<Result>> {
+    return new LatestAnswer(
+      async (request: Request) => {
+        if (!this.#remote) throw new Error('the worker thread has not started');
+        const compute = this.#remote[name] as unknown as (request: Request) => Promise<Answer<Result>>;
+        return await compute(request);
+      },
+      (error) => (this.trouble = error instanceof Error ? error.message : String(error)),
+    );
+  }
+
+  /** Starts the worker thread; the returned function ends it. */
+  start(): () => void {
+    this.#worker = new Worker(new URL('../../theory/thread/pricer.worker.ts', import.meta.url), { type: 'module' });
+    this.#worker.onerror = () => (this.trouble = 'The computing thread could not be started. Reload the page.');
+    this.#remote = wrap<PricerWorker>(this.#worker);
+    return () => {
+      clearTimeout(this.#timer);
+      this.#worker?.terminate();
+      this.#remote = undefined;
+    };
+  }
+
+  #read(parameters: URLSearchParams): void {
+    this.own = inputsFromParameters(parameters);
+    this.pinned = unpackInputs(parameters.get('pinned'));
+    this.settings = pricerSettings.parse(Object.fromEntries(parameters));
+  }
+
+  /** Follows an address that was not written here: Back, or a link. Its own writing arrives as goto. */
+  follow({ type, to }: AfterNavigate): void {
+    if ((type !== 'popstate' && type !== 'link') || !to) return;
+    clearTimeout(this.#timer);
+    this.#read(to.url.searchParams);
+  }
+
+  set(change: Own): void {
+    const fields = Object.keys(change).sort().join();
+    const now = Date.now();
+    if (fields !== this.#lastChange.field || now - this.#lastChange.at > ONE_STEP_MS) this.#remember();
+    this.#lastChange = { field: fields, at: now };
+    this.own = { ...this.own, ...change };
+    this.#write();
+  }
+
+  /** Gives inputs back to the market; all of them without names. */
+  reset(...fields: PricerField[]): void {
+    this.#remember();
+    const kept = Object.entries(this.own).filter(
+      ([name]) => fields.length > 0 && !fields.includes(name as PricerField),
+    );
+    this.own = Object.fromEntries(kept);
+    this.#write();
+  }
+
+  pin(): void {
+    this.#remember();
+    this.pinned = this.inputs;
+    this.#write();
+  }
+
+  unpin(): void {
+    this.#remember();
+    this.pinned = undefined;
+    this.#write();
+  }
+
+  #remember(): void {
+    this.#steps = [...this.#steps.slice(1 - MOST_STEPS), { own: this.own, pinned: this.pinned }];
+    this.#lastChange = { field: '', at: 0 };
+  }
+
+  get canUndo(): boolean {
+    return this.#steps.length > 0;
+  }
+
+  undo(): void {
+    const last = this.#steps.at(-1);
+    if (!last) return;
+    this.#steps = this.#steps.slice(0, -1);
+    this.own = last.own;
+    this.pinned = last.pinned;
+    this.#lastChange = { field: '', at: 0 };
+    this.#write();
+  }
+
+  choose(change: Partial<PricerSettings>): void {
+    this.settings = { ...this.settings, ...change };
+    this.#write();
+  }
+
+  /** Address of the present state. */
+  href(): string {
+    const parameters = new URLSearchParams(page.url.searchParams);
+    for (const field of PRICER_FIELD_NAMES) {
+      if (this.own[field] === undefined) parameters.delete(field);
+      else parameters.set(field, fieldText(field, this.inputs));
+    }
+    if (this.pinned) parameters.set('pinned', packInputs(this.pinned));
+    else parameters.delete('pinned');
+    const defaults: Record<string, unknown> = pricerSettings.parse({});
+    for (const name of Object.keys(pricerSettings.shape) as (keyof PricerSettings)[]) {
+      const value = this.settings[name];
+      if (value === undefined || value === defaults[name]) parameters.delete(name);
+      else parameters.set(name, String(value));
+    }
+    const query = parameters.toString().replaceAll('%3A', ':').replaceAll('%3B', ';').replaceAll('%7E', '~');
+    return query === '' ? page.url.pathname : `${page.url.pathname}?${query}`;
+  }
+
+  #write(): void {
+    clearTimeout(this.#timer);
+    this.#timer = setTimeout(() => {
+      void goto(this.href(), { replaceState: true, noScroll: true, keepFocus: true });
+    }, WRITE_AFTER_MS);
+  }
+
+  get workingsId(): string | undefined {
+    return this.settings.workings;
+  }
+  openWorkings(id: string): void {
+    this.choose({ workings: id });
+  }
+  closeWorkings(): void {
+    this.choose({ workings: undefined });
+  }
+  explain(id: string): Workings | undefined {
+    return explainPricerFigure(this, id) ?? this.view?.explain(id);
+  }
+  get stamp(): string {
+    return this.view?.stamp ?? 'typed inputs';
+  }
+  /** Decimals of prices of the underlying */
+  get decimals(): number {
+    return this.view?.decimals ?? 2;
+  }
+  /** Decimals of option values: one more than the market's tick */
+  get valueDecimals(): number {
+    return this.view ? tickDecimals(this.view.picture.underlying.optionTick) + 1 : 4;
+  }
+}
+
+/** To four digits: a target that one would type. */
+function rounded(value: number): number {
+  return Number(value.toPrecision(4));
+}
+
+export const [pricerState, setPricerState] = createContext<PricerState>();

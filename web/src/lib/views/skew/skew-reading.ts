@@ -1,0 +1,86 @@
+import { smileShapeName } from '@umwelt/core/surface';
+import { shownExpiries } from '../../market/index.ts';
+import { dateText, numberText, ordinalText, pointsText, tickDecimals, volatilityText } from '../../ui/format.ts';
+import type { SameDistanceRow } from '../../theory/index.ts';
+import { figureId } from '../../measures/index.ts';
+import type { BorrowState } from '../../api/borrow.ts';
+import type { AsOfContext } from '../../api/as-of-context.ts';
+import type { ExpiryPicture, Picture } from '../../api/picture.ts';
+import { borrowSentence } from './borrow-sentence.ts';
+import { fitSentence, judgedSentences, outlierSentences } from '../../shell/reading/judged-sentences.ts';
+import { levelSentence } from '../../shell/reading/level-sentence.ts';
+import type { Sentence } from '../../shell/reading/sentence.ts';
+
+/** Name of the smile's shape at 30 days, and where its figures stand in the year. */
+function monthShapeSentence({ shape }: Picture): Sentence | undefined {
+  if (!shape) return undefined;
+  const placed = (name: 'riskReversal' | 'butterfly', words: string): Sentence => {
+    const { value, standing } = shape[`${name}25`];
+    const parts: Sentence = [`${words} `, { figure: `${name}30`, text: pointsText(value) }, ' points'];
+    if (standing)
+      parts.push(', the ', { figure: `${name}30Percentile`, text: ordinalText(standing.percentile) }, ' percentile');
+    return parts;
+  };
+  const words = { downside: 'downside', upside: 'upside', 'symmetric smile': 'a symmetric smile', flat: 'flat' };
+  const count = shape.riskReversal25.standing?.count;
+  return [
+    `At 30 days the shape is ${words[shape.name]}: `,
+    ...placed('riskReversal', 'risk reversal'),
+    '; ',
+    ...placed('butterfly', 'butterfly'),
+    count === undefined ? '.' : ` of ${count} sessions.`,
+  ];
+}
+
+/** Side, if any, that the smile leans to: |RR25| over 5 % of the level (rule of the design). */
+function shapeSentence(picture: Picture, expiry: ExpiryPicture): Sentence | undefined {
+  const { atm, riskReversal25: rr, butterfly25: bf, date } = expiry;
+  if (atm === null || rr === null || bf === null) return undefined;
+  const when = dateText(date, picture.asOf);
+  const figure = { figure: figureId('riskReversal25', date), text: pointsText(rr) };
+  const shape = smileShapeName({ atm, riskReversal25: rr, butterfly25: bf });
+  if (shape === 'downside' || shape === 'upside') {
+    return [
+      `${shape === 'downside' ? 'The downside' : 'The upside'} is dearer: 25-delta risk reversal in ${when} `,
+      figure,
+      ' points.',
+    ];
+  }
+  const butterfly = { figure: figureId('butterfly25', date), text: pointsText(bf) };
+  return [
+    `${when} is ${shape === 'flat' ? 'flat' : 'a symmetric smile'}: risk reversal `,
+    figure,
+    ', butterfly ',
+    butterfly,
+    ' points.',
+  ];
+}
+
+/** A put and a call the same distance from the forward, in price and volatility, as the table has them. */
+function sameDistanceSentence(picture: Picture, { distance, put, call }: SameDistanceRow): Sentence | undefined {
+  if (!put?.price || !call?.price) return undefined;
+  const decimals = tickDecimals(picture.underlying.optionTick);
+  return [
+    `A put ${distance} % below the forward, at ${numberText(put.strike, 2)}, is worth ${numberText(put.price / call.price, 2)} times the call ${distance} % above, at ${numberText(call.strike, 2)}: ${numberText(put.price, decimals)} against ${numberText(call.price, decimals)}, at ${volatilityText(put.volatility)} against ${volatilityText(call.volatility)} %.`,
+  ];
+}
+
+/**
+ * Sentences beside Skew.
+ * @param o.told the row of the same-distance table that is told, with its values; undefined while they are computed
+ */
+export function skewReading(
+  picture: Picture,
+  focus: ExpiryPicture | undefined,
+  context: AsOfContext,
+  { borrow, told }: { borrow?: BorrowState | null; told?: SameDistanceRow } = {},
+): Sentence[] {
+  const sentences: (Sentence | undefined)[] = [levelSentence(picture), monthShapeSentence(picture)];
+  if (focus) sentences.push(shapeSentence(picture, focus));
+  if (told) sentences.push(sameDistanceSentence(picture, told));
+  if (borrow) sentences.push(borrowSentence(picture, focus, borrow));
+  sentences.push(...outlierSentences(picture, context));
+  sentences.push(...judgedSentences(picture, shownExpiries(picture, context), context));
+  if (focus) sentences.push(fitSentence(focus, picture));
+  return sentences.filter((s) => s !== undefined);
+}

@@ -1,0 +1,177 @@
+<!-- Smiles of the shown expiries. -->
+<script lang="ts">
+  import { symbolPart } from '@umwelt/market/symbol';
+  import TableMenu from '$lib/ui/table-menu.svelte';
+  import Figure from '../../shell/figure.svelte';
+  import Plot from '../../ui/plot.svelte';
+  import BorrowDialog from './borrow-dialog.svelte';
+  import CompareBar from '../../shell/compare-bar.svelte';
+  import SameDistance from './same-distance.svelte';
+  import SkewOthers from './skew-others.svelte';
+  import SkewReplay from './skew-replay.svelte';
+  import SkewSurface from './skew-surface.svelte';
+  import SkewYear from './skew-year.svelte';
+  import Reading from '../../shell/reading.svelte';
+  import ViewFrame from '../../shell/view-frame.svelte';
+  import { PALETTES } from '$lib/ui/palette';
+  import { skewFigure } from './skew-chart';
+  import { distantOptions, ON_SMILE, sameDistance, toldDistance, withValues } from '$lib/theory';
+  import { dateText, pointsText, volatilityText } from '$lib/ui/format';
+  import { figureId } from '$lib/measures';
+  import { skewReading } from './skew-reading';
+  import { SKEW_AXES, SKEW_PANELS, type AsOfContext } from '$lib/api/as-of-context';
+  import { skewHistoryResponse } from '$lib/api/skew-history';
+  import { Fetched } from '$lib/api/fetched.svelte';
+  import type { Side } from '$lib/api/picture';
+  import { pageState } from '$lib/shell/page-state.svelte';
+  import { TheoryValues } from '$lib/theory/thread';
+  import { viewState } from '$lib/shell/view-state.svelte';
+
+  const view = viewState();
+  const page = pageState();
+  const axisNames: Record<AsOfContext['axis'], string> = {
+    strike: 'strike',
+    distance: 'distance %',
+    moneyness: 'ln K/F',
+    deviations: 'deviations',
+    delta: 'delta',
+  };
+  const panelNames: Record<AsOfContext['skew'], string> = {
+    smiles: 'smiles',
+    distance: 'same distance',
+    others: 'beside others',
+    year: 'past year',
+    replay: 'replay',
+    surface: 'surface',
+  };
+  const history = new Fetched(skewHistoryResponse, () =>
+    view.context.skew === 'year' || view.context.skew === 'replay'
+      ? `/api/v1/underlyings/${symbolPart(view.picture.underlying.symbol)}/skew-history?asOf=${encodeURIComponent(view.picture.asOf)}`
+      : undefined,
+  );
+  const isDistance = $derived(view.context.skew === 'distance');
+  const distant = $derived(view.focus && isDistance ? sameDistance(view.focus, view.context.by) : []);
+  /** The row that the Reading tells */
+  const told = $derived(view.focus ? toldDistance(view.focus) : []);
+  const theory = new TheoryValues(() => {
+    const { focus: expiry } = view;
+    if (!expiry) return undefined;
+    const parts = [told, distant].map((rows) => ({ expiry, options: distantOptions(rows) }));
+    return { parts, inForce: ON_SMILE, stamp: view.theoryStamp };
+  });
+  const distances = $derived(withValues(distant, theory.values[1] ?? []));
+  let isBorrowing = $state(false);
+  let height = $state(560);
+  let width = $state(900);
+  const figure = $derived(
+    skewFigure(view.picture, {
+      shown: view.shown,
+      focus: view.focus,
+      axis: view.context.axis,
+      palette: PALETTES[page.theme],
+      width,
+      height,
+    }),
+  );
+
+  /** A click on a quote that was kept out puts it back. */
+  function pick(value: string): void {
+    const [strikeText, side] = value.split('/') as [string, Side];
+    const { focus } = view;
+    const index = focus?.strikes.indexOf(Number(strikeText)) ?? -1;
+    if (!focus || index < 0) return;
+    if (focus[side].verdict[index] !== null || view.isRestored(focus.date, Number(strikeText), side)) {
+      void view.toggleRestored(focus.date, Number(strikeText), side);
+    } else void view.set({ workings: figureId('midVolatility', focus.date, Number(strikeText), side) });
+  }
+</script>
+
+<BorrowDialog bind:isOpen={isBorrowing} />
+<ViewFrame title="Skew">
+  {#snippet controls()}
+    <div class="segment" role="group" aria-label="What Skew shows">
+      {#each SKEW_PANELS as panel (panel)}
+        <button
+          type="button"
+          aria-pressed={view.context.skew === panel}
+          onclick={() => view.set({ skew: panel === 'smiles' ? undefined : panel })}>{panelNames[panel]}</button
+        >
+      {/each}
+    </div>
+    <button type="button" class="text-implied" onclick={() => (isBorrowing = true)}>borrow…</button>
+    {#if view.context.skew === 'smiles'}
+      <div class="segment" role="group" aria-label="Horizontal axis">
+        {#each SKEW_AXES as axis (axis)}
+          <button
+            type="button"
+            aria-pressed={view.context.axis === axis}
+            onclick={() => view.set({ axis: axis === 'strike' ? undefined : axis })}>{axisNames[axis]}</button
+          >
+        {/each}
+      </div>
+      <span class="quiet ml-auto text-[11.5px]">filled call, hollow put · ring kept out</span>
+    {:else if view.context.skew === 'others'}
+      <CompareBar />
+    {:else if view.context.skew === 'year' || view.context.skew === 'replay'}
+      <span class="quiet ml-auto text-[11.5px]"
+        >{view.context.skew === 'year'
+          ? 'at 30 days, session by session'
+          : 'expiry nearest to 30 days · dotted: now'}</span
+      >
+    {/if}
+  {/snippet}
+  {#snippet main()}
+    {#if view.context.skew === 'distance'}
+      <SameDistance rows={distances} isProvisional={theory.isProvisional} trouble={theory.trouble} />
+    {:else if view.context.skew === 'others'}
+      <SkewOthers />
+    {:else if view.context.skew === 'year'}
+      <SkewYear {history} />
+    {:else if view.context.skew === 'replay'}
+      <SkewReplay {history} />
+    {:else if view.context.skew === 'surface'}
+      <SkewSurface />
+    {:else if view.shown.length === 0}
+      <p class="quiet p-8 font-serif text-[15px]">
+        No expiry is shown. Click one in the ribbon, or press <span class="kbd-mark">a</span> for all.
+      </p>
+    {:else}
+      <div class="h-full min-h-[420px]" bind:clientHeight={height} bind:clientWidth={width}>
+        <Plot {figure} label="Implied volatility by {axisNames[view.context.axis]}" onpick={pick} />
+      </div>
+    {/if}
+  {/snippet}
+  {#snippet aside()}
+    <Reading
+      sentences={skewReading(view.picture, view.focus, view.context, {
+        borrow: view.borrow?.state,
+        told: theory.isProvisional ? undefined : withValues(told, theory.values[0] ?? [])[0],
+      })}
+      onaction={view.act}
+      picture={view.picture}
+    />
+    <section class="mt-5">
+      <h2 class="small-caps mb-1">By expiry</h2>
+      <TableMenu name={`${view.picture.underlying.symbol} skew by expiry`} />
+      <table class="figures text-[12.5px]">
+        <thead><tr><th>expiry</th><th>at money</th><th>RR 25</th><th>BF 25</th><th>pct</th></tr></thead>
+        <tbody>
+          {#each view.shown as e (e.date)}
+            <tr class={e.date === view.focus?.date ? 'font-semibold' : ''}>
+              <td>{dateText(e.date, view.picture.asOf)}</td>
+              <td><Figure id={figureId('atm', e.date)} text={volatilityText(e.atm)} /></td>
+              <td><Figure id={figureId('riskReversal25', e.date)} text={pointsText(e.riskReversal25)} /></td>
+              <td><Figure id={figureId('butterfly25', e.date)} text={pointsText(e.butterfly25)} /></td>
+              <td
+                ><Figure
+                  id={figureId('expiryPercentile', e.date)}
+                  text={e.standing ? String(Math.round(e.standing.percentile * 100)) : '—'}
+                /></td
+              >
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    </section>
+  {/snippet}
+</ViewFrame>

@@ -1,0 +1,153 @@
+import type { Annotations, Data } from 'plotly.js';
+import { dateText } from '../../ui/format.ts';
+import { forwardVolatilityInto } from '../../market/index.ts';
+import type { AsOfContext } from '../../api/as-of-context.ts';
+import type { ExpiryPicture, Picture } from '../../api/picture.ts';
+import { expiryColor, type Palette } from '../../ui/palette.ts';
+
+/** A picture beside the one that is shown, by the name its line bears. */
+export interface TermBeside {
+  picture: Picture;
+  name: string;
+}
+
+interface Line {
+  name: string;
+  points: { days: number; value: number | null }[];
+  color: string;
+  /** Of its name, when the line's own is too light to read */
+  textColor?: string;
+  dash?: 'dot' | 'dash' | 'dashdot' | 'longdash' | 'longdashdot';
+  width?: number;
+  shape?: 'vh';
+  markers?: boolean;
+}
+
+const BESIDE_DASHES = ['longdash', 'dashdot', 'dash', 'longdashdot'] as const;
+
+/** Axis position of a number of days: square root of time. */
+export const termPosition = (days: number): number => Math.sqrt(days);
+
+/** Lines of Term other than the level: what was asked for of the picture, and the levels of those beside it. */
+export function termLines(
+  picture: Picture,
+  fitted: ExpiryPicture[],
+  o: { lines: AsOfContext['lines']; beside: TermBeside[]; palette: Palette },
+): { data: Data[]; annotations: Partial<Annotations>[] } {
+  const { palette } = o;
+  const pointsOf = (value: (e: ExpiryPicture) => number | null) =>
+    fitted.map((e) => ({ days: e.days, value: value(e) }));
+  const wing = (sign: 1 | -1) =>
+    pointsOf((e) =>
+      e.atm === null || e.riskReversal25 === null || e.butterfly25 === null
+        ? null
+        : e.atm + e.butterfly25 + 0.5 * sign * e.riskReversal25,
+    );
+  const lines: Line[] = [];
+  if (o.lines.includes('forward')) {
+    const points = pointsOf((e) => forwardVolatilityInto(picture, e));
+    const start = { days: 0, value: points[0]?.value ?? null };
+    lines.push({
+      name: 'forward volatility',
+      points: [start, ...points],
+      color: palette.faint,
+      dash: 'dot',
+      width: 1,
+      shape: 'vh',
+    });
+  }
+  if (o.lines.includes('wings')) {
+    lines.push({ name: '25-delta put', points: wing(-1), color: palette.implied, dash: 'dash', width: 1 });
+    lines.push({ name: '25-delta call', points: wing(1), color: palette.implied, width: 1 });
+  }
+  if (o.lines.includes('index'))
+    lines.push({
+      name: 'model-free',
+      points: pointsOf((e) => e.index),
+      color: palette.ink,
+      dash: 'longdash',
+      width: 1,
+    });
+  if (o.lines.includes('realized')) {
+    const points = pointsOf((e) => e.realized?.volatility ?? null);
+    lines.push({
+      name: 'realized as long',
+      points,
+      color: palette.realized,
+      textColor: palette.realizedText,
+      width: 1.4,
+      markers: true,
+    });
+  }
+  o.beside.forEach(({ picture: other, name }, i) => {
+    const inLine = other.expiries.filter((e) => e.atm !== null && e.outlier === null);
+    lines.push({
+      name,
+      points: inLine.map((e) => ({ days: e.days, value: e.atm })),
+      color: palette.soft,
+      dash: BESIDE_DASHES[i % BESIDE_DASHES.length],
+      width: 1.3,
+      markers: true,
+    });
+  });
+  return { data: lines.map(drawn), annotations: named(lines, fitted) };
+}
+
+function drawn(line: Line): Data {
+  return {
+    type: 'scatter',
+    mode: line.markers ? 'lines+markers' : 'lines',
+    x: line.points.map((p) => termPosition(p.days)),
+    y: line.points.map((p) => (p.value === null ? null : p.value * 100)),
+    line: { color: line.color, width: line.width ?? 1.2, dash: line.dash, shape: line.shape },
+    marker: { size: 4, color: line.color },
+    connectgaps: true,
+    text: line.points.map((p) => (p.value === null ? '' : `${line.name}: ${(p.value * 100).toFixed(1)} %`)),
+    hovertemplate: '%{text}<extra></extra>',
+  };
+}
+
+/** Share of the values' range that two names must be apart. */
+const NAME_GAP = 0.065;
+
+/** Each line's name to the right of its end, the names moved apart where the ends are close. */
+function named(lines: Line[], fitted: ExpiryPicture[]): Partial<Annotations>[] {
+  const last = fitted[fitted.length - 1]?.days ?? 0;
+  const ends = lines.flatMap(({ name, points, color, textColor = color }) => {
+    const end = points.filter((p) => p.value !== null && p.days <= last).at(-1);
+    return end?.value == null ? [] : [{ name, color: textColor, at: end.value }];
+  });
+  ends.sort((a, b) => b.at - a.at);
+  const values = [
+    ...lines.flatMap((l) => l.points.map((p) => p.value)),
+    ...fitted.flatMap((e) => [e.atm, e.exEvent]),
+  ].filter((v) => v !== null);
+  const gap = NAME_GAP * (Math.max(...values) - Math.min(...values));
+  for (let i = 1; i < ends.length; i++) ends[i].at = Math.min(ends[i].at, ends[i - 1].at - gap);
+  return ends.map(({ name, color, at }) => ({
+    x: 1,
+    xref: 'paper',
+    y: at * 100,
+    text: name,
+    showarrow: false,
+    xanchor: 'left',
+    xshift: 4,
+    font: { size: 11.5, color },
+  }));
+}
+
+/** Markers of the level: filled monthlies, hollow others, the focus larger. */
+export function levelMarker(fitted: ExpiryPicture[], focus: ExpiryPicture | undefined, palette: Palette) {
+  return {
+    size: fitted.map((e) => (e.date === focus?.date ? 12 : 8)),
+    color: fitted.map((e) => (e.isMonthly ? expiryColor(e.days, palette) : palette.paper)),
+    line: { color: fitted.map((e) => expiryColor(e.days, palette)), width: 1.6 },
+  };
+}
+
+/** What a pointer on an expiry reads. */
+export function levelText(picture: Picture, e: ExpiryPicture): string {
+  const forward = forwardVolatilityInto(picture, e);
+  const level = ((e.atm ?? NaN) * 100).toFixed(1);
+  return `${dateText(e.date, picture.asOf)}: ${level} %, forward ${forward === null ? 'none' : `${(forward * 100).toFixed(1)} %`}`;
+}

@@ -1,8 +1,0 @@
-import { expose } from 'comlink';
-import { pricerCurve, pricerDecay, pricerFigures, pricerGap, pricerSolutions } from '../figures/pricer-answers.ts';
-
-/** The Pricer's computations, off the interface thread. */
-const functions = { pricerFigures, pricerSolutions, pricerCurve, pricerDecay, pricerGap };
-export type PricerWorker = typeof functions;
-
-expose(functions);
