@@ -2,6 +2,11 @@ import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from './application.ts';
 import { openPage } from './open-page.ts';
 
+interface TermItem {
+  expiry: string;
+  days: number;
+}
+
 test.beforeEach(async ({ page }) => {
   page.on('pageerror', (error) => {
     throw error;
@@ -140,6 +145,57 @@ test('type a volatility for theory: prices, Reading and Pricer follow it, bad in
   await page.keyboard.press('Escape');
   await page.locator('a[href*="/pricer/VM50"][href*="strike=4800"]').first().click();
   await expect(page.getByRole('textbox', { name: 'volatility', exact: false }).first()).toHaveValue(/31.5/);
+});
+
+test('another underlying is asked the same question: instant, panel, axis and tenor stay, in the Pricer too', async ({
+  page,
+}) => {
+  const asOf = '2031-03-12T17:30:00%2B01:00';
+  const termOf = async (symbol: string) =>
+    (
+      (await (await page.request.get(`/api/v1/underlyings/${symbol}/term?asOf=${asOf}`)).json()) as {
+        term: TermItem[];
+      }
+    ).term;
+  await openPage(page, `/skew/VM50?asOf=${asOf}&axis=delta&sides=both`);
+  const ribbon = page.getByRole('navigation', { name: 'Expiries' });
+  await ribbon.getByRole('button', { name: /16 May/ }).click();
+  await expect(page).toHaveURL(/expiry=2031-05-16/);
+  const change = async (typed: string) => {
+    await page.keyboard.press('/');
+    await page.getByRole('searchbox', { name: 'Symbol, name or date' }).fill(typed);
+    await page.keyboard.press('Enter');
+  };
+  await change('kelpa');
+  await expect(page).toHaveURL(/\/skew\/KELPA\?asOf=2031-03-12T17:30:00.*axis=delta&sides=both&tenor=\d+$/);
+  const tenor = Number(new URL(page.url()).searchParams.get('tenor'));
+  expect(tenor).toBe(Math.round((await termOf('VM50')).find((e) => e.expiry === '2031-05-16')?.days ?? NaN));
+  // Of the other's expiries the one with the days nearest to that is in focus.
+  const nearest = (await termOf('KELPA')).reduce((a, b) =>
+    Math.abs(b.days - tenor) < Math.abs(a.days - tenor) ? b : a,
+  );
+  const [year, month, day] = nearest.expiry.split('-').map(Number);
+  const text = new Date(Date.UTC(year, month - 1, day)).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' });
+  await expect(ribbon.locator('[aria-current="true"]')).toHaveAttribute('aria-label', new RegExp(`^${text},`));
+  await page.keyboard.press('p');
+  await expect(page).toHaveURL(/\/pricer\/KELPA/);
+  await change('merro');
+  await expect(page).toHaveURL(/\/pricer\/MERRO\?asOf=2031-03-12/);
+  await expect(page.getByRole('heading', { name: 'MERRO' })).toBeVisible();
+});
+
+test('an instant or an expiry that is not there is said, with the way back', async ({ page }) => {
+  await openPage(page, '/term/KELPA?asOf=2031-02-30T10:00:00Z&expiry=2031-04-19');
+  const notes = page.getByTestId('context-notes');
+  await expect(notes).toContainText('“2031-02-30T10:00:00Z” is no instant');
+  await expect(notes).toContainText('KELPA has no expiry on 19 Apr; in focus is');
+  await notes.getByRole('button', { name: 'show the latest' }).click();
+  await expect(page).not.toHaveURL(/asOf/);
+  await notes.getByRole('button', { name: 'forget that expiry' }).click();
+  await expect(notes).toBeHidden();
+  await openPage(page, '/chain/kelpa?asOf=1999-01-04T10:00:00Z');
+  await expect(page).toHaveURL(/\/chain\/KELPA/);
+  await expect(notes).toContainText('Nothing of KELPA is stored at or before 4 Jan 1999 10:00; shown is the first');
 });
 
 test('single keys can be switched off; search finds an underlying', async ({ page }) => {

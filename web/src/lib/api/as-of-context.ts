@@ -77,6 +77,8 @@ export const asOfContext = z.object({
   /** Expiries shown; absent means all */
   expiries: list(expiryDate).optional().catch(undefined),
   expiry: expiry.catch(undefined),
+  /** Days of the tenor in focus where no expiry is: the nearest is meant */
+  tenor: z.coerce.number().int().min(0).max(20_000).optional().catch(undefined),
   forwardSource: forwardSource.catch('parity'),
   carry: carry.catch('inferred'),
   financing: financing.catch(undefined),

@@ -7,21 +7,29 @@ export function shownExpiries(picture: Picture, context: Pick<AsOfContext, 'expi
   return picture.expiries.filter((e) => (expiries === undefined ? e.outlier === null : expiries.includes(e.date)));
 }
 
-/** Expiry in focus: the chosen one, else the first standard monthly a week or more away, else the first. */
+/**
+ * Expiry in focus: the chosen one, else the one nearest to a tenor that is asked for, else the first standard monthly a week or
+ * more away, else the first.
+ */
 export function focusExpiry(
   picture: Picture,
-  context: Pick<AsOfContext, 'expiry' | 'expiries'>,
+  context: Pick<AsOfContext, 'expiry' | 'expiries'> & Partial<Pick<AsOfContext, 'tenor'>>,
 ): ExpiryPicture | undefined {
   const chosen = picture.expiries.find((e) => e.date === context.expiry);
   if (chosen) return chosen;
   const shown = shownExpiries(picture, context);
+  const { tenor } = context;
+  if (tenor !== undefined && shown.length > 0) {
+    const off = (e: ExpiryPicture) => Math.abs(e.days - tenor);
+    return shown.reduce((nearest, e) => (off(e) < off(nearest) ? e : nearest));
+  }
   return shown.find((e) => e.isMonthly && e.days >= 10) ?? shown[0];
 }
 
 /** Expiries to show after the user clicks one, and the one in focus: hidden ones come in, the focused one goes out. */
 export function clickExpiry(
   picture: Picture,
-  context: Pick<AsOfContext, 'expiry' | 'expiries'>,
+  context: Pick<AsOfContext, 'expiry' | 'expiries' | 'tenor'>,
   date: string,
 ): { expiries: string[] | undefined; expiry: string | undefined } {
   const shown = shownExpiries(picture, context).map((e) => e.date);

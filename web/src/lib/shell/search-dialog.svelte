@@ -1,10 +1,11 @@
 <!-- Search: underlyings by symbol or name; a typed date goes to the stored instant at or before it. -->
 <script lang="ts">
-  import { symbolPart } from '@umwelt/market/symbol';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
-  import type { UnderlyingSummary } from '$lib/api/picture';
+  import { toast } from 'svelte-sonner';
+  import type { Picture, UnderlyingSummary } from '$lib/api/picture';
   import { pageState } from './page-state.svelte';
+  import { switchUnderlying } from './switch-underlying';
 
   interface Props {
     underlyings: UnderlyingSummary[];
@@ -15,7 +16,6 @@
   let text = $state('');
   let active = $state(0);
 
-  const view = $derived(['term', 'skew', 'chain'].find((v) => page.url.pathname.startsWith(`/${v}/`)) ?? 'skew');
   const date = $derived(/^\d{4}-\d{2}-\d{2}$/.test(text.trim()) ? text.trim() : undefined);
   const found = $derived(
     underlyings.filter((u) => `${u.symbol} ${u.name} ${u.sector}`.toLowerCase().includes(text.trim().toLowerCase())),
@@ -31,7 +31,11 @@
 
   async function choose(symbol: string): Promise<void> {
     shell.isSearchOpen = false;
-    await goto(`/${view}/${symbolPart(symbol)}`);
+    const shown = (page.data as { picture?: Picture }).picture;
+    if (symbol === shown?.underlying.symbol) return;
+    const { href, leftBehind } = switchUnderlying(page.url, symbol, shown);
+    await goto(href);
+    if (leftBehind.length > 0) toast.info(`Stays with ${shown?.underlying.symbol}: ${leftBehind.join(', ')}.`);
   }
 
   async function submit(): Promise<void> {

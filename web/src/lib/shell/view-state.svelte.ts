@@ -126,6 +126,8 @@ export class ViewState implements WorkingsHost {
   /** Address of the present state with some parameters changed; undefined takes one out. */
   href(changes: Record<string, string | undefined>, path: string = page.url.pathname): string {
     const parameters = new URLSearchParams(page.url.searchParams);
+    // An expiry that is chosen, or let go, ends the search for a tenor.
+    if ('expiry' in changes) parameters.delete('tenor');
     for (const [name, value] of Object.entries(changes)) {
       if (value === undefined) parameters.delete(name);
       else parameters.set(name, value);

@@ -3,6 +3,7 @@
   import { page } from '$app/state';
   import { afterNavigate } from '$app/navigation';
   import ContextBar from '../../shell/context-bar.svelte';
+  import ContextNotes from '../../shell/context-notes.svelte';
   import ExpiryRibbon from '../../shell/expiry-ribbon.svelte';
   import PricerView from './pricer-view.svelte';
   import type { Picture } from '$lib/api/picture';
@@ -28,5 +29,6 @@
 <svelte:head><title>{picture.underlying.symbol} Pricer · Umwelt</title></svelte:head>
 <svelte:window onkeydown={(event) => contextKeys(event, shell, view, live)} />
 <ContextBar />
+<ContextNotes />
 <ExpiryRibbon />
 <main class="relative flex min-h-0 grow flex-col"><PricerView /></main>

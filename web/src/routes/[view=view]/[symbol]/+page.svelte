@@ -3,6 +3,7 @@
   import type { PageProps } from './$types';
   import ChainView from '$lib/views/chain/chain-view.svelte';
   import ContextBar from '$lib/shell/context-bar.svelte';
+  import ContextNotes from '$lib/shell/context-notes.svelte';
   import ExpiryRibbon from '$lib/shell/expiry-ribbon.svelte';
   import SkewView from '$lib/views/skew/skew-view.svelte';
   import TermView from '$lib/views/term/term-view.svelte';
@@ -31,6 +32,7 @@
 <svelte:head><title>{data.picture.underlying.symbol} · Umwelt</title></svelte:head>
 <svelte:window onkeydown={(event) => contextKeys(event, shell, view, live)} />
 <ContextBar />
+<ContextNotes />
 <ExpiryRibbon />
 <main
   class="relative flex min-h-0 grow flex-col transition-opacity delay-150 {isLoading ? 'opacity-50' : ''}"
