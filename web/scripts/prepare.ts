@@ -1,5 +1,6 @@
 import { migrate } from 'drizzle-orm/postgres-js/migrator';
 import { connect } from '../src/lib/server/database/connect.ts';
+import { compactDataChanges } from '../src/lib/server/repositories/data-version.ts';
 import { mendZones } from '../src/lib/server/services/mend-zones.ts';
 import { openQueue } from '../src/lib/server/jobs/queue.ts';
 import { LOCAL_OWNER, readEnvironment } from '../src/lib/server/processes/environment.ts';
@@ -19,6 +20,7 @@ const { database, sql } = connection;
 try {
   await migrate(database, { migrationsFolder: migrationsFolder() });
   await mendZones(database);
+  await compactDataChanges(database);
   const boss = await openQueue(url);
   if (process.argv.includes('--demo'))
     await prepareDemo(connection, boss, {

@@ -10,7 +10,7 @@ import { findUnderlying } from '../src/lib/server/repositories/underlyings.ts';
 import { borrowOf, dropLink, keepLink } from '../src/lib/server/services/borrow.ts';
 import { storeDemoBase } from '../src/lib/server/demo/demo-base.ts';
 import { storeDemoChains, storeDemoToday } from '../src/lib/server/demo/demo-chains.ts';
-import { clearPictures, loadPicture } from '../src/lib/server/services/picture.ts';
+import { loadPicture } from '../src/lib/server/services/picture.ts';
 import { skewHistoryOf } from '../src/lib/server/services/skew-history.ts';
 import { testDatabase } from './database.ts';
 
@@ -92,7 +92,6 @@ test('a donor that is gone, or has no quotes yet, is said and nothing is borrowe
   // What is stored of the donor is nothing at or before that instant.
   expect(late.state?.trouble).toBe('donor-without-quotes');
   await sql`delete from underlyings where symbol = 'VM50'`;
-  clearPictures();
   const gone = await borrowOf(database, 'local', fund);
   expect(gone.state?.trouble).toBe('donor-missing');
   expect(gone.expiries).toEqual({});

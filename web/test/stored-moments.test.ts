@@ -1,8 +1,8 @@
 import { civilInZone } from '@umwelt/market/zone';
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { ShortMemory } from '../src/lib/server/services/short-memory.ts';
 import { momentAmong } from '../src/lib/server/derive/moment.ts';
+import { VersionedMemory } from '../src/lib/server/services/versioned-memory.ts';
 
 test('an instant and its neighbors are those that a look through all of them finds', () => {
   const start = Date.UTC(2031, 2, 28);
@@ -38,15 +38,16 @@ test('an instant and its neighbors are those that a look through all of them fin
   expect(momentAmong([], '+01:00', undefined)).toBeUndefined();
 });
 
-test('what is asked for within a moment is asked once, a failure is not remembered, and it can be forgotten', async () => {
-  const memory = new ShortMemory<number>(60_000);
+test('what is asked for at one version is asked once, at another anew; failures and the oldest are not remembered', async () => {
+  const memory = new VersionedMemory<number>(2);
   let asked = 0;
   const ask = () => Promise.resolve(++asked);
-  expect(await Promise.all([memory.recall('a', ask), memory.recall('a', ask), memory.recall('b', ask)])).toEqual([
-    1, 1, 2,
-  ]);
-  await expect(memory.recall('c', () => Promise.reject(new Error('away')))).rejects.toThrow('away');
-  expect(await memory.recall('c', ask)).toBe(3);
-  memory.forget();
-  expect(await memory.recall('a', ask)).toBe(4);
+  const first = [memory.recall('a', '1', ask), memory.recall('a', '1', ask), memory.recall('b', '1', ask)];
+  expect(await Promise.all(first)).toEqual([1, 1, 2]);
+  expect(await memory.recall('a', '2', ask)).toBe(3);
+  await expect(memory.recall('c', '1', () => Promise.reject(new Error('away')))).rejects.toThrow('away');
+  expect(await memory.recall('c', '1', ask)).toBe(4);
+  // Of two that are kept, b has not been asked for the longest.
+  expect(await memory.recall('a', '2', ask)).toBe(3);
+  expect(await memory.recall('b', '1', ask)).toBe(5);
 });

@@ -1,4 +1,5 @@
 import type { SmileDescription } from '@umwelt/core/surface';
+import { sql } from 'drizzle-orm';
 import type { CarryTerms } from '../../api/carry.ts';
 import { LISTED_SPREAD_KINDS, type TradedLeg } from '@umwelt/market/quote-source';
 import {
@@ -279,6 +280,28 @@ export const demo = pgTable('demo', {
   version: integer().notNull(),
   isClaimed: boolean().notNull().default(true),
 });
+
+/**
+ * What was changed in the tables that pictures are made of, noted by triggers with the change itself: how many there are up to an
+ * instant is the version of what is stored. Rows are put together when the database is brought up to date.
+ */
+export const dataChanges = pgTable(
+  'data_changes',
+  {
+    id: bigserial({ mode: 'number' }).primaryKey(),
+    /** `underlying 12`, `currency EUR`, or `all` */
+    subject: text().notNull(),
+    table: text().notNull(),
+    /** What is seen from here on may be another; minus infinity for everything */
+    fromAt: instantColumn().notNull(),
+    /** Changes that are put together in this row */
+    weight: bigint({ mode: 'number' }).notNull().default(1),
+    transaction: text()
+      .notNull()
+      .default(sql`pg_current_xact_id()::text`),
+  },
+  (t) => [index().on(t.subject, t.table, t.fromAt)],
+);
 
 /** Symbols that were given up for others: old addresses lead to the new ones. */
 export const formerSymbols = pgTable('former_symbols', {

@@ -9,7 +9,6 @@ import { ensurePartitions } from '../repositories/slices.ts';
 import { listUnderlyings, type StoredUnderlying } from '../repositories/underlyings.ts';
 import * as staging from '../repositories/chain-staging.ts';
 import { deriveMeasures } from '../services/measure-history.ts';
-import { clearPictures } from '../services/picture.ts';
 import { completeChain, guessStagedTerms } from './complete-chain.ts';
 import { type ImportFailure, Rejected, withoutNul } from './import-failure.ts';
 import { MAX_PROBLEMS, type StagedChain, stageChain, type StageInput } from './stage-chain.ts';
@@ -30,7 +29,6 @@ export async function importChain(
   const { fileName } = o.options;
   try {
     const result = await stageAndStore(connection, { ...o, owner, fileName });
-    clearPictures();
     return { ok: true, result };
   } catch (error) {
     if (!(error instanceof Rejected)) throw error;

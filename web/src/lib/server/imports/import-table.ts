@@ -16,7 +16,6 @@ import {
   storeStagedRows,
 } from '../repositories/table-staging.ts';
 import { insertUnderlying, type NewUnderlying, type StoredUnderlying } from '../repositories/underlyings.ts';
-import { clearPictures } from '../services/picture.ts';
 import { type ImportFailure, readFailure, ReaderFailed, withoutNul } from './import-failure.ts';
 import { copyRead, ReaderProcess, type ReadOutcome } from './read-apart.ts';
 import type { SpooledFile } from './spool.ts';
@@ -50,7 +49,6 @@ interface Undertaking {
 export async function importTable(connection: Connection, owner: string, o: Undertaking): Promise<TableImportOutcome> {
   try {
     const done = await stageAndStore(connection, owner, o);
-    clearPictures();
     return { ok: true, ...done };
   } catch (error) {
     if (!(error instanceof Refused)) throw error;

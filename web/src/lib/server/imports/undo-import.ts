@@ -2,7 +2,6 @@ import { type Connection, onTransaction } from '../database/connect.ts';
 import { undoImages } from '../repositories/import-images.ts';
 import { findImport } from '../repositories/imports.ts';
 import { dropMeasuresWithoutSlices } from '../repositories/measures.ts';
-import { clearPictures } from '../services/picture.ts';
 import { deriveInstants } from './import-chain.ts';
 
 export type UndoOutcome =
@@ -36,7 +35,6 @@ export async function undoImport(
       await deriveInstants(database, instants, { signal });
       signal?.throwIfAborted();
       await sql`commit`;
-      clearPictures();
       return { ok: true, restored, kept, removed };
     } catch (error) {
       await sql`rollback`.catch(() => undefined);

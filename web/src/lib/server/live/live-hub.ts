@@ -5,7 +5,7 @@ import { readFeed, watch } from '../repositories/feed.ts';
 import { jobGroups } from '../repositories/jobs.ts';
 import { listProcesses } from '../repositories/processes.ts';
 import { feedStatusOf } from '../services/feed-control.ts';
-import { clearPictures, loadPicture } from '../services/picture.ts';
+import { loadPicture } from '../services/picture.ts';
 import { eventBytes, Listener } from './listener.ts';
 
 const STATUS_MILLISECONDS = 1000;
@@ -112,7 +112,6 @@ export class LiveHub {
       this.#ticks++;
       this.#listen();
       this.#status = await this.#look();
-      if (this.#status.jobs.some((g) => g.running > 0)) clearPictures();
       if (this.#ticks % WATCH_EVERY === 0) await this.#watch();
     } catch {
       this.#status = { ...this.#status, isDatabaseUp: false };

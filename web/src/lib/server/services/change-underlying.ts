@@ -16,7 +16,6 @@ import {
 import { forgetWatch } from '../repositories/feed.ts';
 import { enqueue } from '../jobs/queue.ts';
 import { jobQueue } from '../jobs/job-queue.ts';
-import { clearPictures } from './picture.ts';
 
 export type ChangeOutcome =
   | { ok: true; underlying: StoredUnderlying; job: string | null }
@@ -58,7 +57,6 @@ export async function changeUnderlying(
     const underlying = await findUnderlying(database, next ?? found.symbol);
     return underlying ? { ok: true, underlying, job: null } : { ok: false, reason: 'unknown' };
   });
-  clearPictures();
   if (!outcome.ok || Object.keys(terms).length === 0) return outcome;
   return { ...outcome, job: await enqueueDerivation(connection, owner, outcome.underlying, o.queue ?? jobQueue) };
 }
@@ -86,15 +84,13 @@ export async function enqueueDerivation(
 
 /** Takes a user's underlying out with all that is stored of it: work on it and watching it end in the same transaction. */
 export async function removeUnderlying({ database }: Connection, symbol: string): Promise<boolean> {
-  const isGone = await database.transaction(async (transaction) => {
+  return database.transaction(async (transaction) => {
     const found = await findUnderlying(transaction, symbol);
     if (!found || found.source === 'demo') return false;
     await cancelJobsOf(transaction, found.id);
     await forgetWatch(transaction, found.symbol);
     return deleteUnderlying(transaction, found.symbol);
   });
-  clearPictures();
-  return isGone;
 }
 
 /** Takes out what users stored of an underlying at some instants. @returns how many slices that were */
@@ -103,10 +99,8 @@ export async function removeInstants(
   symbol: string,
   instants: readonly Date[],
 ): Promise<number | undefined> {
-  const removed = await database.transaction(async (transaction) => {
+  return database.transaction(async (transaction) => {
     const found = await findUnderlying(transaction, symbol);
     return found && (await deleteUserInstants(transaction, found.id, instants));
   });
-  clearPictures();
-  return removed;
 }

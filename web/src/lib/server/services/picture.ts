@@ -4,6 +4,7 @@ import { compute, isComputeIdle } from '../derive/pool.ts';
 import type { Database } from '../database/connect.ts';
 import { closesUpTo } from '../repositories/daily-bars.ts';
 import { eventsBetween } from '../repositories/events.ts';
+import { pictureVersion } from '../repositories/data-version.ts';
 import { futuresCurveAt } from '../repositories/futures-curves.ts';
 import { liveInstant, liveSlicesOf, priceAt, slicesAt } from '../repositories/slices.ts';
 import type { StoredUnderlying } from '../repositories/underlyings.ts';
@@ -11,7 +12,7 @@ import { carryAt } from './carry-at.ts';
 import { pastSessions } from './measure-history.ts';
 import type { PictureMoment } from '../derive/picture-of.ts';
 import { sessionDate } from '../derive/session-date.ts';
-import { forgetStored, knownUnderlying, storedMoment } from './stored-moments.ts';
+import { knownUnderlying, storedMoment } from './stored-moments.ts';
 
 type PictureContext = DerivingContext & Pick<AsOfContext, 'asOf'>;
 
@@ -44,29 +45,32 @@ const found = (symbol: string, made: MadePicture): PictureResult => ({
   },
 });
 
-/** Pictures are pure functions of stored quotes and context; imports clear the cache. */
+/** Pictures are pure functions of what is stored, by its version, and context. */
 const cache = new Map<string, MadePicture>();
 const CACHE_SIZE = 96;
 /** Closes looked at for realized volatility: two years. */
 const MOST_CLOSES = 504;
 
-/** Forgets derived pictures after stored quotes have changed. */
-export function clearPictures(): void {
-  cache.clear();
-  forgetStored();
-}
-
 /** Pictures being derived, so that one who asks for the same waits for it instead of deriving it again. */
 const inTheMaking = new Map<string, Promise<PictureResult>>();
 
 /** Everything the views show of one underlying at one stored instant (the latest at or before `asOf`), or live. */
-export function loadPicture(database: Database, symbol: string, context: PictureContext): Promise<PictureResult> {
-  const asked = JSON.stringify([symbol, context.asOf, assumedOf(context)]);
-  const known = inTheMaking.get(asked);
-  if (known) return known;
-  const made = makePicture(database, symbol, context).finally(() => inTheMaking.delete(asked));
-  inTheMaking.set(asked, made);
-  return made;
+export async function loadPicture(database: Database, symbol: string, context: PictureContext): Promise<PictureResult> {
+  const stored = await knownUnderlying(database, symbol);
+  if (!stored) return { ok: false, reason: 'unknown-underlying' };
+  const moment = await momentOf(database, stored, context.asOf);
+  if (!moment) return { ok: false, reason: 'no-quotes' };
+  // Read before what it counts: a change in between makes a picture that is newer than its key, which nobody asks for again.
+  const version = await pictureVersion(database, stored, moment.instant);
+  const assumed = assumedOf(context);
+  const key = JSON.stringify([stored, moment, assumed, version]);
+  const known = cache.get(key);
+  if (known) return found(stored.symbol, known);
+  const making =
+    inTheMaking.get(key) ??
+    makePicture(database, { stored, moment, assumed, key }).finally(() => inTheMaking.delete(key));
+  inTheMaking.set(key, making);
+  return making;
 }
 
 /** Derives what a step from a picture would show, so that the step is at once; not while others wait for what they ask. */
@@ -84,19 +88,13 @@ function assumedOf({ forwardSource, carry, financing, borrowCost, restored }: Pi
   return { forwardSource, carry, ...typed, restored };
 }
 
-async function makePicture(database: Database, symbol: string, context: PictureContext): Promise<PictureResult> {
-  const stored = await knownUnderlying(database, symbol);
-  if (!stored) return { ok: false, reason: 'unknown-underlying' };
-  const { id } = stored;
-  const moment = await momentOf(database, stored, context.asOf);
-  if (!moment) return { ok: false, reason: 'no-quotes' };
-
+async function makePicture(
+  database: Database,
+  o: { stored: StoredUnderlying; moment: PictureMoment; assumed: DerivingContext; key: string },
+): Promise<PictureResult> {
+  const { stored, moment, assumed, key } = o;
+  const { id, symbol } = stored;
   const { instant } = moment;
-  const assumed = assumedOf(context);
-  const key = JSON.stringify([stored.symbol, moment, assumed]);
-  const known = cache.get(key);
-  if (known) return found(stored.symbol, known);
-
   const [rows, carry, past, previousPrice, closes, futuresCurve] = await Promise.all([
     moment.isLive ? liveSlicesOf(database, id) : slicesAt(database, id, instant),
     carryAt(database, stored, instant),

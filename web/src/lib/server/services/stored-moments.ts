@@ -1,30 +1,24 @@
 import type { Database } from '../database/connect.ts';
+import { momentAmong, type StoredMoment } from '../derive/moment.ts';
+import { instantsVersion, underlyingsVersion } from '../repositories/data-version.ts';
 import { storedInstants } from '../repositories/slices.ts';
 import { findUnderlying, listUnderlyings, type StoredUnderlying } from '../repositories/underlyings.ts';
-import { momentAmong, type StoredMoment } from '../derive/moment.ts';
-import { ShortMemory } from './short-memory.ts';
+import { VersionedMemory } from './versioned-memory.ts';
 
-/** How old the answer to "what is stored?" may be on a page, milliseconds: looking it up takes longer than the rest of a page. */
-const MAY_BE_OLD = 1000;
-const instantsMemory = new ShortMemory<Date[]>(MAY_BE_OLD);
-const oneMemory = new ShortMemory<StoredUnderlying | undefined>(MAY_BE_OLD);
-const allMemory = new ShortMemory<StoredUnderlying[]>(MAY_BE_OLD);
+/** Looking up what is stored takes longer than the rest of a page. */
+const instantsMemory = new VersionedMemory<Date[]>(200);
+const oneMemory = new VersionedMemory<StoredUnderlying | undefined>(500);
+const allMemory = new VersionedMemory<StoredUnderlying[]>(1);
 
-/** Forgets what is stored, after something was changed here. */
-export function forgetStored(): void {
-  instantsMemory.forget();
-  oneMemory.forget();
-  allMemory.forget();
+/** An underlying as pages see it. */
+export async function knownUnderlying(database: Database, symbol: string): Promise<StoredUnderlying | undefined> {
+  const version = await underlyingsVersion(database);
+  return oneMemory.recall(symbol, version, () => findUnderlying(database, symbol));
 }
 
-/** An underlying as pages see it: at most a second old. */
-export function knownUnderlying(database: Database, symbol: string): Promise<StoredUnderlying | undefined> {
-  return oneMemory.recall(symbol, () => findUnderlying(database, symbol));
-}
-
-/** All underlyings as pages see them: at most a second old. */
-export function knownUnderlyings(database: Database): Promise<StoredUnderlying[]> {
-  return allMemory.recall('', () => listUnderlyings(database));
+/** All underlyings as pages see them. */
+export async function knownUnderlyings(database: Database): Promise<StoredUnderlying[]> {
+  return allMemory.recall('', await underlyingsVersion(database), () => listUnderlyings(database));
 }
 
 /**
@@ -36,6 +30,7 @@ export async function storedMoment(
   o: { id: number; zone: string },
   at: Date | undefined,
 ): Promise<StoredMoment | undefined> {
-  const instants = await instantsMemory.recall(String(o.id), () => storedInstants(database, o.id));
+  const version = await instantsVersion(database, o.id);
+  const instants = await instantsMemory.recall(String(o.id), version, () => storedInstants(database, o.id));
   return momentAmong(instants, o.zone, at);
 }

@@ -6,7 +6,6 @@ import { outdateMeasures } from '../repositories/measures.ts';
 import { findUnderlying } from '../repositories/underlyings.ts';
 import { enqueueDerivation } from './change-underlying.ts';
 import { jobQueue } from '../jobs/job-queue.ts';
-import { clearPictures } from './picture.ts';
 
 export type TakeOverOutcome =
   { ok: true; job: string | null } | { ok: false; reason: 'unknown' | 'nothing-taken' | 'not-american' };
@@ -31,7 +30,6 @@ export async function takeOverCarry(
     await outdateMeasures(transaction, found.id);
     return found;
   });
-  clearPictures();
   if (typeof outcome === 'string') return { ok: false, reason: outcome };
   return { ok: true, job: await enqueueDerivation(connection, owner, outcome, o.queue ?? jobQueue) };
 }
