@@ -185,3 +185,30 @@ test('what is posted is answered as the document says, wrong rows in their place
     expect(complaints(path, 'post', '4XX', 'application/problem+json', await malformed.json())).toEqual([]);
   }
 });
+
+test('what is promised as CSV comes as CSV, by the query and by what is accepted', async ({ request }) => {
+  const promised = Object.entries(document.paths).filter(
+    ([path, methods]) => methods.get?.responses['200'].content?.['text/csv'] && !path.startsWith('/exports/'),
+  );
+  expect(promised.length).toBeGreaterThan(8);
+  for (const [path] of promised) {
+    const address = `/api/v1${path.replace('{symbol}', 'KELPA')}`;
+    for (const answer of [
+      await request.get(`${address}?format=csv`),
+      await request.get(address, { headers: { accept: 'text/csv' } }),
+    ]) {
+      expect(answer.status(), path).toBe(200);
+      expect(answer.headers()['content-type'], path).toContain('text/csv');
+    }
+  }
+  const skew = (await (await request.get('/api/v1/underlyings/KELPA/skew?format=csv')).text()).trim().split('\n');
+  const { expiries } = (await (await request.get('/api/v1/underlyings/KELPA/skew')).json()) as {
+    expiries: { date: string; atm: number }[];
+  };
+  const heads = skew[0].split(',');
+  expect(
+    skew
+      .slice(1)
+      .map((line) => [line.split(',')[heads.indexOf('date')], Number(line.split(',')[heads.indexOf('atm')])]),
+  ).toEqual(expiries.map((e) => [e.date, e.atm]));
+});

@@ -27,6 +27,7 @@ import { termRow } from '../../api/term-row.ts';
 import { skewHistoryResponse, skewTenor } from '../../api/skew-history.ts';
 import { spreadsResponse, tradesResponse } from '../../api/traded.ts';
 import { upload } from '../../api/upload.ts';
+import { shownTableRequest } from '../../api/shown-table.ts';
 import { surfaceFitRequest, surfaceFitResponse } from '../../api/surface-fit.ts';
 
 const problemDocument = z
@@ -53,17 +54,28 @@ const post = (summary: string, body: z.ZodType, response: z.ZodType) => ({
     responses: ok(response, summary),
   },
 });
-const asOfParameters = {
-  path: z.object({ symbol: storedSymbol }),
-  query: pictureQuery.extend({ format: z.enum(['csv']).optional() }),
-};
-const view = (summary: string, response: z.ZodType, more: z.ZodRawShape = {}) => ({
+const csvFormat = { format: z.enum(['csv']).optional() };
+const asOfParameters = { path: z.object({ symbol: storedSymbol }), query: pictureQuery };
+const view = (summary: string, response: z.ZodType) => ({
+  get: { summary, requestParams: asOfParameters, responses: ok(response, summary) },
+});
+/** A view whose rows are a list: as CSV too, by the query or by what is accepted. */
+const list = (summary: string, response: z.ZodType, more: z.ZodRawShape = {}) => ({
   get: {
     summary,
-    requestParams: { ...asOfParameters, query: asOfParameters.query.extend(more) },
-    responses: ok(response, summary),
+    requestParams: { ...asOfParameters, query: pictureQuery.extend({ ...csvFormat, ...more }) },
+    responses: okOrCsv(response, summary),
   },
 });
+/** A list of what is stored, the same way. */
+const storedList = (summary: string, response: z.ZodType, description: string) => ({
+  get: { summary, requestParams: { query: z.object(csvFormat) }, responses: okOrCsv(response, description) },
+});
+function okOrCsv(schema: z.ZodType, description: string) {
+  const responses = ok(schema, description);
+  const content = { ...responses['200'].content, 'text/csv': { schema: z.string() } };
+  return { ...responses, '200': { ...responses['200'], content } };
+}
 
 const readiness = z.object({
   status: z.enum(['ready', 'not-ready']),
@@ -104,12 +116,11 @@ const paths: ZodOpenApiPathsObject = {
       },
     },
   },
-  '/processes': {
-    get: {
-      summary: "The application's processes on any machine",
-      responses: ok(z.object({ processes: z.array(processStatus) }), 'Processes by age'),
-    },
-  },
+  '/processes': storedList(
+    "The application's processes on any machine",
+    z.object({ processes: z.array(processStatus) }),
+    'Processes by age',
+  ),
   '/uploads': {
     post: {
       summary: 'Take a file in, to be previewed and imported by its id',
@@ -150,12 +161,11 @@ const paths: ZodOpenApiPathsObject = {
     impliedVolatilityResponse,
   ),
   '/surface/fit': post('Judge, imply and fit the quotes of one underlying', surfaceFitRequest, surfaceFitResponse),
-  '/underlyings': {
-    get: {
-      summary: 'All underlyings',
-      responses: ok(z.object({ underlyings: z.array(underlyingSummary) }), 'Underlyings and contract terms'),
-    },
-  },
+  '/underlyings': storedList(
+    'All underlyings',
+    z.object({ underlyings: z.array(underlyingSummary) }),
+    'Underlyings and contract terms',
+  ),
   '/underlyings/{symbol}': {
     get: {
       summary: 'One underlying',
@@ -235,15 +245,11 @@ const paths: ZodOpenApiPathsObject = {
       responses: ok(z.object({ groups: z.array(jobGroup) }), 'Groups of jobs'),
     },
   },
-  '/imports': {
-    get: {
-      summary: 'Imports, newest first',
-      responses: ok(
-        z.object({ imports: z.array(z.looseObject({ id: z.string(), fileName: z.string(), undo: z.string() })) }),
-        'Imports',
-      ),
-    },
-  },
+  '/imports': storedList(
+    'Imports, newest first',
+    z.object({ imports: z.array(z.looseObject({ id: z.string(), fileName: z.string(), undo: z.string() })) }),
+    'Imports',
+  ),
   '/jobs/{group}': {
     get: {
       summary: 'Jobs of one group, or the one job of an id',
@@ -262,7 +268,7 @@ const paths: ZodOpenApiPathsObject = {
       responses: ok(z.object({ cancelled: z.number() }), 'Jobs that will not begin'),
     },
   },
-  '/underlyings/{symbol}/chain': view(
+  '/underlyings/{symbol}/chain': list(
     'Quotes of one expiry against theory',
     z.object({
       symbol: z.string(),
@@ -272,7 +278,7 @@ const paths: ZodOpenApiPathsObject = {
       quotes: z.array(chainRow),
     }),
   ),
-  '/underlyings/{symbol}/term': view(
+  '/underlyings/{symbol}/term': list(
     'At-the-money volatility by expiry',
     z.object({
       symbol: z.string(),
@@ -288,12 +294,12 @@ const paths: ZodOpenApiPathsObject = {
       term: z.array(termRow),
     }),
   ),
-  '/underlyings/{symbol}/skew': view(
+  '/underlyings/{symbol}/skew': list(
     'Smiles by expiry',
     z.object({ symbol: z.string(), asOf: instantText, price: z.number(), expiries: z.array(expiryPicture) }),
   ),
   '/underlyings/{symbol}/picture': view('Everything the views show at an instant', picture),
-  '/underlyings/{symbol}/skew-history': view(
+  '/underlyings/{symbol}/skew-history': list(
     'A year of skew, one entry a session',
     skewHistoryResponse,
     skewTenor.shape,
@@ -313,7 +319,7 @@ const paths: ZodOpenApiPathsObject = {
     },
   },
   '/underlyings/{symbol}/carry': {
-    ...view(
+    ...list(
       'Forwards with the rate, borrow and dividends behind them, known or implied by American quotes',
       carryResponse,
     ),
@@ -332,8 +338,24 @@ const paths: ZodOpenApiPathsObject = {
       responses: ok(z.object({ job: z.string().nullable() }), 'The job that derives what is stored anew'),
     },
   },
-  '/underlyings/{symbol}/trades': view('Prints of the session up to the instant, latest first', tradesResponse),
-  '/underlyings/{symbol}/spreads': view('Listed spreads as last quoted in the session', spreadsResponse),
+  '/tables/xlsx': {
+    post: {
+      summary: 'A table that is shown, as a workbook',
+      requestBody: { content: { 'application/json': { schema: shownTableRequest } } },
+      responses: {
+        '200': {
+          description: 'Workbook',
+          content: {
+            'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet': { schema: z.string() },
+          },
+        },
+        '4XX': failure,
+        '5XX': failure,
+      },
+    },
+  },
+  '/underlyings/{symbol}/trades': list('Prints of the session up to the instant, latest first', tradesResponse),
+  '/underlyings/{symbol}/spreads': list('Listed spreads as last quoted in the session', spreadsResponse),
   '/imports/chains': {
     post: {
       summary:

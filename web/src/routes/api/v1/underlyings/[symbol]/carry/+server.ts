@@ -1,7 +1,7 @@
 import type { RequestHandler } from './$types';
 import { carryRows } from '$lib/views/term/carry-rows';
 import { carryTerms } from '$lib/api/carry';
-import { listResponse } from '$lib/server/http/list-response';
+import { listResponse, wantsCsv } from '$lib/server/http/list-response';
 import { requestedPicture } from '$lib/server/http/picture-request';
 import { problem } from '$lib/server/http/problem';
 import { readJson } from '$lib/server/http/read-json';
@@ -11,7 +11,7 @@ export const GET: RequestHandler = async ({ locals, params, request, url }) => {
   const found = await requestedPicture(locals.connection, params.symbol, url);
   if (!found.ok) return found.response;
   const rows = carryRows(found.picture);
-  if (url.searchParams.get('format') === 'csv' || request.headers.get('accept') === 'text/csv') {
+  if (wantsCsv(request, url)) {
     return listResponse(request, url, 'carry', rows);
   }
   const { underlying, asOf, carry } = found.picture;

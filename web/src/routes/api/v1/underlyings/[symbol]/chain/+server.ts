@@ -4,7 +4,7 @@ import { volatilityInForce } from '$lib/theory';
 import type { BorrowState } from '$lib/api/borrow';
 import { borrowOf } from '$lib/server/services/borrow';
 import { chainValues } from '$lib/server/services/chain-values';
-import { listResponse } from '$lib/server/http/list-response';
+import { listResponse, wantsCsv } from '$lib/server/http/list-response';
 import { requestedPicture } from '$lib/server/http/picture-request';
 import { problem } from '$lib/server/http/problem';
 
@@ -42,7 +42,7 @@ export const GET: RequestHandler = async ({ locals, params, request, url }) => {
     lane: `chain ${picture.underlying.symbol}`,
     signal: request.signal,
   });
-  if (url.searchParams.get('format') === 'csv' || request.headers.get('accept') === 'text/csv') {
+  if (wantsCsv(request, url)) {
     return listResponse(
       request,
       url,

@@ -1,6 +1,6 @@
 import type { RequestHandler } from './$types';
 import { skewTenor } from '$lib/api/skew-history';
-import { listResponse } from '$lib/server/http/list-response';
+import { listResponse, wantsCsv } from '$lib/server/http/list-response';
 import { issueDetails } from '$lib/api/issue-details';
 import { problem } from '$lib/server/http/problem';
 import { requestedInstant } from '$lib/server/http/traded-request';
@@ -13,7 +13,7 @@ export const GET: RequestHandler = async ({ locals, params, request, url }) => {
   if (!tenor.success) return problem(400, 'invalid-request', { errors: issueDetails(tenor.error) });
   const { days } = tenor.data;
   const answer = await skewHistoryOf(locals.connection.database, found.stored, found.instant, days);
-  if (url.searchParams.get('format') === 'csv' || request.headers.get('accept') === 'text/csv') {
+  if (wantsCsv(request, url)) {
     const rows = answer.sessions.map(({ smile: _smile, ...row }) => row);
     return listResponse(request, url, 'skew-history', rows);
   }

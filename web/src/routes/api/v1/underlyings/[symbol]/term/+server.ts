@@ -1,5 +1,5 @@
 import type { RequestHandler } from './$types';
-import { listResponse } from '$lib/server/http/list-response';
+import { listResponse, wantsCsv } from '$lib/server/http/list-response';
 import { requestedPicture } from '$lib/server/http/picture-request';
 import { termRows } from '$lib/market';
 
@@ -7,7 +7,7 @@ export const GET: RequestHandler = async ({ locals, params, request, url }) => {
   const found = await requestedPicture(locals.connection, params.symbol, url);
   if (!found.ok) return found.response;
   const rows = termRows(found.picture);
-  if (url.searchParams.get('format') === 'csv' || request.headers.get('accept') === 'text/csv') {
+  if (wantsCsv(request, url)) {
     return listResponse(request, url, 'term', rows);
   }
   const {

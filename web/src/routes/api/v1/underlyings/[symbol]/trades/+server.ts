@@ -1,5 +1,5 @@
 import type { RequestHandler } from './$types';
-import { listResponse } from '$lib/server/http/list-response';
+import { listResponse, wantsCsv } from '$lib/server/http/list-response';
 import { requestedInstant } from '$lib/server/http/traded-request';
 import { tradesOf } from '$lib/server/services/traded';
 
@@ -7,7 +7,7 @@ export const GET: RequestHandler = async ({ locals, params, request, url }) => {
   const found = await requestedInstant(locals.connection, params.symbol, url);
   if (!found.ok) return found.response;
   const answer = await tradesOf(locals.connection.database, found.stored, found.instant);
-  if (url.searchParams.get('format') === 'csv' || request.headers.get('accept') === 'text/csv') {
+  if (wantsCsv(request, url)) {
     const rows = answer.trades.map(({ legs, ...row }) => ({
       ...row,
       legs: legs.map((l) => Object.values(l).join(' ')).join('; '),
