@@ -1,4 +1,4 @@
-import { and, eq, inArray, lte, sql } from 'drizzle-orm';
+import { and, eq, inArray, lte, ne, type SQL, sql } from 'drizzle-orm';
 import type { Database, Transaction } from '../database/connect.ts';
 import { dataChanges } from '../database/schema.ts';
 import type { StoredUnderlying } from './underlyings.ts';
@@ -8,22 +8,54 @@ export type DataVersion = string;
 
 /** Version of which underlyings there are, and under what terms. */
 export function underlyingsVersion(database: Database | Transaction): Promise<DataVersion> {
-  return versionOf(database, ['all'], {});
+  return versionOf(database, [ALL], {});
 }
 
 /** Version of which instants are stored of an underlying. */
 export function instantsVersion(database: Database | Transaction, underlyingId: number): Promise<DataVersion> {
-  return versionOf(database, [`underlying ${underlyingId}`], { table: 'slices' });
+  return versionOf(database, [ofUnderlying(underlyingId)], { table: 'slices' });
 }
+
+type Subject = Pick<StoredUnderlying, 'id' | 'currency' | 'foreignCurrency'>;
 
 /** Version of all that a picture of an underlying at an instant is made of: what is stored later leaves it as it is. */
 export function pictureVersion(
   database: Database | Transaction,
-  { id, currency, foreignCurrency }: Pick<StoredUnderlying, 'id' | 'currency' | 'foreignCurrency'>,
+  underlying: Subject,
   instant: Date,
 ): Promise<DataVersion> {
-  const currencies = foreignCurrency === null ? [currency] : [currency, foreignCurrency];
-  return versionOf(database, [`underlying ${id}`, ...currencies.map((c) => `currency ${c}`)], { upTo: instant });
+  return versionOf(database, subjectsOf(underlying), { upTo: instant });
+}
+
+/** The three of them at once, as a page asks for them every time. @param upTo without it the picture's of whatever is the latest */
+export async function versionsFor(
+  database: Database | Transaction,
+  underlying: Subject,
+  upTo: Date | undefined,
+): Promise<{ underlyings: DataVersion; instants: DataVersion; picture: DataVersion }> {
+  const { subject, table, fromAt, weight } = dataChanges;
+  const sumWhere = (condition: SQL | undefined) =>
+    sql<string>`coalesce(sum(${weight}) filter (where ${condition}), 0)::text`;
+  const [versions] = await database
+    .select({
+      underlyings: sumWhere(eq(subject, ALL)),
+      instants: sumWhere(and(eq(subject, ofUnderlying(underlying.id)), eq(table, 'slices'))),
+      picture: sumWhere(and(ne(subject, ALL), upTo && lte(fromAt, upTo))),
+    })
+    .from(dataChanges)
+    .where(inArray(subject, [ALL, ...subjectsOf(underlying)]));
+  return versions;
+}
+
+const ALL = 'all';
+const ofUnderlying = (id: number) => `underlying ${id}`;
+
+function subjectsOf({ id, currency, foreignCurrency }: Subject): string[] {
+  return [
+    ofUnderlying(id),
+    `currency ${currency}`,
+    ...(foreignCurrency === null ? [] : [`currency ${foreignCurrency}`]),
+  ];
 }
 
 /** How often what is stored was changed: it only grows, and grows with what it counts, in the same transaction. */

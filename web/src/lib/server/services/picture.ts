@@ -12,7 +12,7 @@ import { carryAt } from './carry-at.ts';
 import { pastSessions } from './measure-history.ts';
 import type { PictureMoment } from '../derive/picture-of.ts';
 import { sessionDate } from '../derive/session-date.ts';
-import { knownUnderlying, storedMoment } from './stored-moments.ts';
+import { storedMoment, type VersionedUnderlying, versionedUnderlying } from './stored-moments.ts';
 
 type PictureContext = DerivingContext & Pick<AsOfContext, 'asOf'>;
 
@@ -56,12 +56,17 @@ const inTheMaking = new Map<string, Promise<PictureResult>>();
 
 /** Everything the views show of one underlying at one stored instant (the latest at or before `asOf`), or live. */
 export async function loadPicture(database: Database, symbol: string, context: PictureContext): Promise<PictureResult> {
-  const stored = await knownUnderlying(database, symbol);
-  if (!stored) return { ok: false, reason: 'unknown-underlying' };
-  const moment = await momentOf(database, stored, context.asOf);
-  if (!moment) return { ok: false, reason: 'no-quotes' };
+  const { asOf } = context;
+  const at = asOf === undefined || asOf === LIVE ? undefined : new Date(asOf);
   // Read before what it counts: a change in between makes a picture that is newer than its key, which nobody asks for again.
-  const version = await pictureVersion(database, stored, moment.instant);
+  const versioned = await versionedUnderlying(database, symbol, at);
+  if (!versioned) return { ok: false, reason: 'unknown-underlying' };
+  const { stored } = versioned;
+  const moment = await momentOf(database, versioned, asOf);
+  if (!moment) return { ok: false, reason: 'no-quotes' };
+  // Before the first stored instant that one is shown, which is made of more than there was at the one asked for.
+  const isFirst = at !== undefined && moment.instant > at;
+  const version = isFirst ? await pictureVersion(database, stored, moment.instant) : versioned.picture;
   const assumed = assumedOf(context);
   const key = JSON.stringify([stored, moment, assumed, version]);
   const known = cache.get(key);
@@ -119,12 +124,12 @@ async function makePicture(
 /** The instant to show with its neighbours: the feed's newest when it is asked for and quotes the underlying. */
 async function momentOf(
   database: Database,
-  stored: StoredUnderlying,
+  { stored, instants }: VersionedUnderlying,
   asOf: AsOfContext['asOf'],
 ): Promise<PictureMoment | undefined> {
   const live = asOf === LIVE ? await liveInstant(database, stored.id) : undefined;
   const at = asOf === undefined || asOf === LIVE ? undefined : new Date(asOf);
-  const around = await storedMoment(database, stored, at);
+  const around = await storedMoment(database, stored, at, instants);
   if (!live) return around && { ...around, isLive: false };
   const isAhead = !around || live > around.latest;
   // Live stands after everything stored; the stored instant at its own place is its neighbour.

@@ -1,6 +1,6 @@
 import type { Database } from '../database/connect.ts';
 import { momentAmong, type StoredMoment } from '../derive/moment.ts';
-import { instantsVersion, underlyingsVersion } from '../repositories/data-version.ts';
+import { type DataVersion, instantsVersion, underlyingsVersion, versionsFor } from '../repositories/data-version.ts';
 import { storedInstants } from '../repositories/slices.ts';
 import { findUnderlying, listUnderlyings, type StoredUnderlying } from '../repositories/underlyings.ts';
 import { VersionedMemory } from './versioned-memory.ts';
@@ -16,6 +16,31 @@ export async function knownUnderlying(database: Database, symbol: string): Promi
   return oneMemory.recall(symbol, version, () => findUnderlying(database, symbol));
 }
 
+/** An underlying with the versions of what is stored of it. */
+export interface VersionedUnderlying {
+  stored: StoredUnderlying;
+  /** Of which instants there are */
+  instants: DataVersion;
+  /** Of what a picture is made of, up to the instant that was asked for */
+  picture: DataVersion;
+}
+
+/** The same with its versions up to an instant, in one look where the underlying is as it was when last seen. */
+export async function versionedUnderlying(
+  database: Database,
+  symbol: string,
+  upTo: Date | undefined,
+): Promise<VersionedUnderlying | undefined> {
+  const last = oneMemory.last(symbol);
+  const seen = await last?.answer.catch(() => undefined);
+  if (last && seen) {
+    const versions = await versionsFor(database, seen, upTo);
+    if (versions.underlyings === last.version) return { stored: seen, ...versions };
+  }
+  const stored = await knownUnderlying(database, symbol);
+  return stored && { stored, ...(await versionsFor(database, stored, upTo)) };
+}
+
 /** All underlyings as pages see them. */
 export async function knownUnderlyings(database: Database): Promise<StoredUnderlying[]> {
   return allMemory.recall('', await underlyingsVersion(database), () => listUnderlyings(database));
@@ -24,13 +49,15 @@ export async function knownUnderlyings(database: Database): Promise<StoredUnderl
 /**
  * The stored instant at or before the given one (the first when there is none, the latest without one) with its neighbors;
  * undefined when none is stored.
+ * @param known version of the instants, where it was read just now
  */
 export async function storedMoment(
   database: Database,
   o: { id: number; zone: string },
   at: Date | undefined,
+  known?: DataVersion,
 ): Promise<StoredMoment | undefined> {
-  const version = await instantsVersion(database, o.id);
+  const version = known ?? (await instantsVersion(database, o.id));
   const instants = await instantsMemory.recall(String(o.id), version, () => storedInstants(database, o.id));
   return momentAmong(instants, o.zone, at);
 }

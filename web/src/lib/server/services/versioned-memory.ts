@@ -13,6 +13,11 @@ export class VersionedMemory<T> {
     this.#most = most;
   }
 
+  /** What was last answered, at whatever version. */
+  last(key: string): { version: DataVersion; answer: Promise<T> } | undefined {
+    return this.#answers.get(key);
+  }
+
   /** @param version read before `ask` is called: what changes in between is asked for once more, never missed */
   recall(key: string, version: DataVersion, ask: () => Promise<T>): Promise<T> {
     const known = this.#answers.get(key);
