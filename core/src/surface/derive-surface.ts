@@ -20,6 +20,7 @@ import { completedIndex } from './smile-variance.ts';
 import { type TermPoint, type TermShape, termShape } from './term-structure.ts';
 import { varianceIndex } from './variance-index.ts';
 import { VolatilitySurface } from './volatility-surface.ts';
+import { zeroRate } from './zero-rate.ts';
 
 export interface SurfaceInput {
   /** Ascending in time to expiry */
@@ -97,7 +98,7 @@ export function deriveSurface(o: SurfaceInput): Surface {
   const term = inLine.flatMap((e) =>
     e.measures ? [{ timeToExpiry: e.slice.timeToExpiry, volatility: e.measures.atm }] : [],
   );
-  const rateOf = (e: SurfaceExpiry) => -Math.log(e.forward.discountFactor) / e.slice.timeToExpiry;
+  const rateOf = (e: SurfaceExpiry) => zeroRate(e.forward.discountFactor, e.slice.timeToExpiry);
   const events = o.events && term.length > 1 ? eventVariances(term, o.events) : undefined;
   const volatility = volatilityOf(inLine, o, events);
   const levelAt = (time: number) => (volatility ? smileVolatility(volatility.smileAt(time), 0) : NaN);

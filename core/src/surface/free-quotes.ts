@@ -10,6 +10,7 @@ import { workingSmile } from './working-smile.ts';
 import { carriedForward, factorPrior, impliedYield, sliceForward, type SliceForward } from './slice-forward.ts';
 import type { SmilePoint } from './smile-points.ts';
 import type { SviRawParameters } from './svi-raw.ts';
+import { zeroRate } from './zero-rate.ts';
 
 /** Quotes without what they hold for early exercise. */
 export interface FreedQuotes {
@@ -206,7 +207,7 @@ export function exerciseTerms(
   timeToExpiry: number,
   { carry }: Pick<ImplySliceOptions, 'carry'>,
 ): ExerciseTerms {
-  const rate = -Math.log(f.discountFactor) / timeToExpiry;
+  const rate = zeroRate(f.discountFactor, timeToExpiry);
   if (carry.isFuture) return { timeToExpiry, forward: f.forward, rate, underlying: { kind: 'future' } };
   const { spot } = carry;
   const besideCash = impliedYield(f, carry, timeToExpiry);

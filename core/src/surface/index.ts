@@ -56,3 +56,4 @@ export { type Borrowing, borrowedSmile, fittedShift } from './borrowed-smile.ts'
 export { type DividendForward, forwardPerSpotVolatility } from './spot-volatility.ts';
 export { type ExerciseTerms, exercisePremiums } from './early-exercise.ts';
 export { USUAL_RATE } from './rate-prior.ts';
+export { zeroRate } from './zero-rate.ts';

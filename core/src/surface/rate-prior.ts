@@ -1,5 +1,6 @@
 import type { FactorEstimate } from './implied-forward.ts';
 import { RATE_ERRORS, type RatePrior } from './slice-forward.ts';
+import { zeroRate } from './zero-rate.ts';
 
 /** What the pairs of one expiry alone say of its discount factor, beside the curve. */
 export interface FactorBesideCurve {
@@ -27,7 +28,7 @@ export function ratePrior(rate: number | undefined, others: readonly FactorBesid
   const known = others
     .filter((e) => (e.rate === undefined) === (rate === undefined))
     .map(({ timeToExpiry: T, alone, rate: curve = 0 }) => ({
-      spread: -Math.log(alone.discountFactor) / T - curve,
+      spread: zeroRate(alone.discountFactor, T) - curve,
       error: Math.hypot(alone.error / (alone.discountFactor * T), RATE_ERRORS.expiry),
     }))
     .filter((e) => Number.isFinite(e.spread) && e.error < Infinity);

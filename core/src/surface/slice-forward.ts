@@ -3,6 +3,7 @@ import { type FactorEstimate, impliedForward } from './implied-forward.ts';
 import type { Verdicts } from './judge-quotes.ts';
 import type { Slice } from './slice.ts';
 import { impliedDrift, spotForward } from './spot-carry.ts';
+import { zeroRate } from './zero-rate.ts';
 
 export interface CarryInput {
   /** Price of the underlying, > 0 */
@@ -122,5 +123,5 @@ export function impliedYield(
   { spot, dividends = [] }: Pick<CarryInput, 'spot' | 'dividends'>,
   timeToExpiry: number,
 ): number {
-  return -Math.log(f.discountFactor) / timeToExpiry - impliedDrift(f.forward, spot, dividends, timeToExpiry);
+  return zeroRate(f.discountFactor, timeToExpiry) - impliedDrift(f.forward, spot, dividends, timeToExpiry);
 }

@@ -9,6 +9,7 @@ import { type SliceForward, sliceForward } from './slice-forward.ts';
 import { type Smile, smileVolatility } from './smile.ts';
 import { type RobustSmile, robustSmile, type SmilePoint } from './smile-points.ts';
 import type { SviRawParameters } from './svi-raw.ts';
+import { zeroRate } from './zero-rate.ts';
 
 /** A mid is stale when it misses its neighbours' smile by this many of its own half widths ... */
 const STALE_HALF_WIDTHS = 3;
@@ -170,7 +171,7 @@ function smileToJudgeBy(
 function theoryOf(slice: Slice, forward: SliceForward, smile: Smile) {
   const { strikes, timeToExpiry } = slice;
   const theory = { call: firstGreeksColumns(strikes.length), put: firstGreeksColumns(strikes.length) };
-  const rate = -Math.log(forward.discountFactor) / timeToExpiry;
+  const rate = zeroRate(forward.discountFactor, timeToExpiry);
   europeanSliceGreeksInto(theory.call, theory.put, {
     // A forward is a spot whose yield is the rate.
     spot: forward.forward,

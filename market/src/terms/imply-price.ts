@@ -1,4 +1,4 @@
-import { impliedForward, judgeSlice, type Slice } from '@umwelt/core/surface';
+import { impliedForward, judgeSlice, type Slice, zeroRate } from '@umwelt/core/surface';
 
 /**
  * Price of an underlying that the options of one instant imply by parity: the nearest forward, discounted at the rate that
@@ -17,7 +17,7 @@ export function implyPrice(slices: readonly Slice[], o: { isFuture: boolean }): 
   const [nearest] = known;
   if (o.isFuture) return implied.map(({ result }) => (result.ok ? result.forward : nearest.forward));
   const surest = known.reduce((a, b) => (b.discountFactorError / b.time < a.discountFactorError / a.time ? b : a));
-  const rate = -Math.log(surest.discountFactor) / surest.time;
+  const rate = zeroRate(surest.discountFactor, surest.time);
   const price = nearest.forward * Math.exp(-rate * nearest.time);
   return slices.map(() => price);
 }

@@ -4,6 +4,7 @@ import { carryNote } from './carry-measures.ts';
 import type { ChainRow } from '../api/chain-row.ts';
 import type { PriceRequestText } from '../api/price.ts';
 import type { QuoteSubject, WorkingsInput } from './measure.ts';
+import { finiteOrNull } from '../api/finite-or-null.ts';
 
 /* What a listed option is valued with, as Workings tell it. */
 
@@ -70,12 +71,10 @@ export function forwardInputs(subject: QuoteSubject): WorkingsInput[] {
   return [
     ...contractInputs(subject),
     { symbol: 'σ', label: 'volatility', value: sigma, unit: 'volatility', source: volatilityOrigin(subject) },
-    { symbol: 'd₁', label: 'ln(F / K) / (σ√T) + σ√T / 2', value: finite(d1), unit: 'factor', source: 'computed' },
-    { symbol: 'd₂', label: 'd₁ − σ√T', value: finite(d1 - deviation), unit: 'factor', source: 'computed' },
+    { symbol: 'd₁', label: 'ln(F / K) / (σ√T) + σ√T / 2', value: finiteOrNull(d1), unit: 'factor', source: 'computed' },
+    { symbol: 'd₂', label: 'd₁ − σ√T', value: finiteOrNull(d1 - deviation), unit: 'factor', source: 'computed' },
   ];
 }
-
-const finite = (value: number) => (Number.isFinite(value) ? value : null);
 
 /** Inputs of the contract as it is valued: by its spot with what that pays, or by its futures price. */
 export function theoryInputs(subject: QuoteSubject): WorkingsInput[] {
@@ -131,7 +130,7 @@ export function smileSlope({ expiry, row, context }: QuoteSubject): number | nul
   const smile = source === 'smile' ? expirySmile(expiry) : source === 'borrowed' ? borrowedSmileOf(expiry) : undefined;
   if (!smile || row.theoryVolatility === null) return 0;
   const slope = smile.slope(Math.log(row.strike / expiry.forward));
-  return finite(slope / (2 * row.theoryVolatility * expiry.years * row.strike));
+  return finiteOrNull(slope / (2 * row.theoryVolatility * expiry.years * row.strike));
 }
 
 /** How a contract is valued, for reading; a closed form needs no words. */

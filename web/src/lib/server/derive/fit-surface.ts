@@ -1,8 +1,7 @@
 import { deriveSurface } from '@umwelt/core/surface';
 import type { SurfaceFitRequest, SurfaceFitResponse } from '../../api/surface-fit.ts';
+import { finiteOrNull } from '../../api/finite-or-null.ts';
 
-const finite = (value: number | undefined): number | null =>
-  value !== undefined && Number.isFinite(value) ? value : null;
 const column = (values: (number | null)[]) => Float64Array.from(values, (v) => v ?? NaN);
 
 /** Judges, implies and fits the quotes of a request. */
@@ -27,9 +26,9 @@ export function fitSurface(o: SurfaceFitRequest): SurfaceFitResponse {
       forward: e.forward.forward,
       discountFactor: e.forward.discountFactor,
       smile: e.smile ? { ...e.smile.description, rmse: e.smile.rmse, insideMarket: e.smile.insideMarket } : null,
-      atm: finite(e.measures?.atm),
-      riskReversal25: finite(e.measures?.riskReversal25),
-      butterfly25: finite(e.measures?.butterfly25),
+      atm: finiteOrNull(e.measures?.atm),
+      riskReversal25: finiteOrNull(e.measures?.riskReversal25),
+      butterfly25: finiteOrNull(e.measures?.butterfly25),
       rejected: (['call', 'put'] as const).flatMap((side) =>
         e.verdicts[side].flatMap((reason, i) => (reason ? [{ strike: e.slice.strikes[i], side, reason }] : [])),
       ),

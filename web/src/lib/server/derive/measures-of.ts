@@ -4,6 +4,7 @@ import { closeToCloseVolatility } from '@umwelt/core/volatility';
 import type { RowSource, StoredSmile } from '../database/schema.ts';
 import type { StoredMeasures } from '../repositories/measures.ts';
 import type { StoredSlice } from '../repositories/slices.ts';
+import { finiteOrNull } from '../../api/finite-or-null.ts';
 
 /** Raise when the derivation changes: stored measures of another version are made again by a job. */
 export const DERIVATION_VERSION = 10;
@@ -39,8 +40,8 @@ export function measuresOf(
     underlyingPrice,
     atmByTenor: TENOR_DAYS.map((days) => surface.volatility?.volatilityAt(days / 365, { logMoneyness: 0 }) ?? NaN),
     index30: surface.index30,
-    riskReversal25: finite(month?.riskReversal25),
-    butterfly25: finite(month?.butterfly25),
+    riskReversal25: finiteOrNull(month?.riskReversal25),
+    butterfly25: finiteOrNull(month?.butterfly25),
     impliedFinancing: surface.carry?.rate.value ?? null,
     impliedBorrow: surface.carry?.borrow.value ?? null,
     impliedDividends: surface.carry?.dividends.map((d) => ({ amount: d.amount.value, years: d.time.value })) ?? null,
@@ -52,10 +53,6 @@ export function measuresOf(
     rejected,
     source,
   };
-}
-
-function finite(value: number | undefined): number | null {
-  return value !== undefined && Number.isFinite(value) ? value : null;
 }
 
 /** The smile of an expiry as it is kept for replay; none of an outlier or of a flat level. */

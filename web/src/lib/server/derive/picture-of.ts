@@ -10,6 +10,7 @@ import {
   type Surface,
   type SurfaceExpiry,
   USUAL_RATE,
+  zeroRate,
 } from '@umwelt/core/surface';
 import { closeToCloseVolatility, type Standing as CoreStanding, standing } from '@umwelt/core/volatility';
 import { civilInZone, isoInZone } from '@umwelt/market/zone';
@@ -24,6 +25,7 @@ import { type Carry, curveRate, deriveStored, dividendsWithin, type KnownEvent }
 import { sessionDate } from './session-date.ts';
 import { standingAmong, withPrice } from './standing-among.ts';
 import type { StoredMoment } from './moment.ts';
+import { finiteOrNull } from '../../api/finite-or-null.ts';
 
 /** The instant of a picture with its neighbors, stored or live. */
 export type PictureMoment = StoredMoment & { isLive: boolean };
@@ -74,7 +76,7 @@ export function pictureOf({ stored, moment, rows, carry, events, past, context, 
     price: rows[0].underlyingPrice,
     priceSource: rows[0].isPriceImplied ? 'parity' : 'quote',
     previousPrice: o.previousPrice ?? null,
-    atm30: finite(surface.atm30),
+    atm30: finiteOrNull(surface.atm30),
     index30: surface.index30,
     index30Completed: surface.index30Completed,
     standing: standingRecord(standingAt(surface.atm30, 30)),
@@ -130,7 +132,7 @@ function expiryRecord(
   const years = e.slice.timeToExpiry;
   const days = years * 365;
   const { forward, discountFactor } = e.forward;
-  const impliedRate = -Math.log(discountFactor) / years;
+  const impliedRate = zeroRate(discountFactor, years);
   return {
     date: o.date,
     expiry: o.iso(row.expiry),
@@ -142,8 +144,8 @@ function expiryRecord(
     discountFactor,
     forwardSource: e.forward.source,
     forwardReason: e.forward.reason ?? null,
-    forwardError: finite(e.forward.forwardError),
-    carryForward: finite(e.forward.carryForward),
+    forwardError: finiteOrNull(e.forward.forwardError),
+    carryForward: finiteOrNull(e.forward.carryForward),
     curveRate: o.carry.curve ? curveRate(o.carry.curve, days) : null,
     impliedRate,
     rateError:
@@ -160,14 +162,14 @@ function expiryRecord(
     pairsUsed: e.forward.strikesUsed.length,
     pairsLeftOut: e.forward.strikesLeftOut,
     smile: smileRecord(e),
-    atm: finite(e.measures?.atm),
-    riskReversal25: finite(e.measures?.riskReversal25),
-    butterfly25: finite(e.measures?.butterfly25),
-    riskReversal10: finite(e.measures?.riskReversal10),
-    butterfly10: finite(e.measures?.butterfly10),
+    atm: finiteOrNull(e.measures?.atm),
+    riskReversal25: finiteOrNull(e.measures?.riskReversal25),
+    butterfly25: finiteOrNull(e.measures?.butterfly25),
+    riskReversal10: finiteOrNull(e.measures?.riskReversal10),
+    butterfly10: finiteOrNull(e.measures?.butterfly10),
     isArbitrageFree: e.isArbitrageFree,
     outlier: e.outlier ?? null,
-    exEvent: finite(o.exEvent),
+    exEvent: finiteOrNull(o.exEvent),
     index: indexOf(e),
     indexCompleted: completedOf(e),
     realized: o.realizedOver(days),
@@ -212,12 +214,12 @@ function maturityAt({ volatility }: Surface, days: number, dates: readonly strin
   const { atm, riskReversal25, butterfly25, forward } = volatility.constantMaturity(time);
   const { near, far, share } = volatility.between(time);
   const isLevel = !Number.isFinite(riskReversal25);
-  const wing = (side: Side) => (isLevel ? null : finite(volatility.volatilityAt(time, { side, delta: 0.25 })));
+  const wing = (side: Side) => (isLevel ? null : finiteOrNull(volatility.volatilityAt(time, { side, delta: 0.25 })));
   return {
     days,
     atm,
-    riskReversal25: finite(riskReversal25),
-    butterfly25: finite(butterfly25),
+    riskReversal25: finiteOrNull(riskReversal25),
+    butterfly25: finiteOrNull(butterfly25),
     callVolatility25: wing('call'),
     putVolatility25: wing('put'),
     forward,
@@ -229,7 +231,7 @@ function maturityAt({ volatility }: Surface, days: number, dates: readonly strin
 
 /** Model-free volatility of one expiry, null where its quotes do not make one. */
 function indexOf(e: SurfaceExpiry): number | null {
-  const rate = -Math.log(e.forward.discountFactor) / e.slice.timeToExpiry;
+  const rate = zeroRate(e.forward.discountFactor, e.slice.timeToExpiry);
   const strip = expiryVariance(e.slice, rate, e.verdicts);
   return strip && strip.variance > 0 ? Math.sqrt(strip.variance) : null;
 }
@@ -262,7 +264,7 @@ function estimateOrNull(e: FactorEstimate | undefined) {
 function besideDividends(row: StoredSlice, e: SurfaceExpiry, carry: Carry): number | null {
   const dividends = dividendsWithin(carry, row.instant, row.expiry);
   if (dividends.length === 0) return null;
-  return finite(impliedYield(e.forward, { spot: row.underlyingPrice, dividends }, e.slice.timeToExpiry));
+  return finiteOrNull(impliedYield(e.forward, { spot: row.underlyingPrice, dividends }, e.slice.timeToExpiry));
 }
 
 /** Below this share of what is known before, a rate and a borrow are told by the quotes. */
@@ -324,7 +326,7 @@ function smileRecord(e: SurfaceExpiry): ExpiryPicture['smile'] {
 }
 
 function sideRecord(row: StoredSlice, e: SurfaceExpiry, side: Side): ExpiryPicture['call'] {
-  const column = (values: ArrayLike<number>) => Array.from(values, finite);
+  const column = (values: ArrayLike<number>) => Array.from(values, finiteOrNull);
   const { bid, mid, ask } = e.volatilities(side);
   return {
     bid: column(row[`${side}Bid`]),
@@ -343,9 +345,5 @@ function sideRecord(row: StoredSlice, e: SurfaceExpiry, side: Side): ExpiryPictu
 }
 
 function standingRecord(s: CoreStanding | undefined): Standing | null {
-  return s ? { ...s, rank: finite(s.rank) } : null;
-}
-
-function finite(value: number | undefined): number | null {
-  return value !== undefined && Number.isFinite(value) ? value : null;
+  return s ? { ...s, rank: finiteOrNull(s.rank) } : null;
 }

@@ -4,10 +4,10 @@ import type { GatheredSlice } from '../repositories/chain-staging.ts';
 import { SLICE_COLUMNS, type StoredSlice } from '../repositories/slices.ts';
 import { type Carry, deriveStored } from './derive-stored.ts';
 import { sessionDate } from './session-date.ts';
+import { finiteOrNull } from '../../api/finite-or-null.ts';
 
 const NEAR_DAYS = 30;
 const POINTS = 61;
-const finite = (value: number | undefined) => (value !== undefined && Number.isFinite(value) ? value : null);
 
 /** The smile nearest to 30 days that slices of one instant give, with the out-of-the-money quotes behind it. */
 export function previewSmile(o: { slices: readonly GatheredSlice[]; carry: Carry; zone: string }): PreviewSmile | null {
@@ -24,7 +24,13 @@ export function previewSmile(o: { slices: readonly GatheredSlice[]; carry: Carry
   const quotes = Array.from(row.strikes).map((strike, i): PreviewSmile['quotes'][number] => {
     const side = strike < forward ? 'put' : 'call';
     const { bid, ask } = e.volatilities(side);
-    return { strike, side, bid: finite(bid[i]), ask: finite(ask[i]), isRejected: e.verdicts[side][i] !== undefined };
+    return {
+      strike,
+      side,
+      bid: finiteOrNull(bid[i]),
+      ask: finiteOrNull(ask[i]),
+      isRejected: e.verdicts[side][i] !== undefined,
+    };
   });
   const { smile } = e;
   const curve = smile
@@ -41,7 +47,7 @@ export function previewSmile(o: { slices: readonly GatheredSlice[]; carry: Carry
     expiry: dateOf(row.expiry),
     days: e.slice.timeToExpiry * 365,
     forward,
-    atm: finite(e.measures?.atm),
+    atm: finiteOrNull(e.measures?.atm),
     quotes,
     curve,
   };
