@@ -79,3 +79,8 @@ test('a share that is dear to borrow: Reading, Workings and export tell the same
   await expect(page).toHaveURL(/borrowCost=0.28/);
   await expect(page.getByRole('banner')).toContainText('carry typed');
 });
+
+test('the Pricer takes an inferred dividend and shows it in readable digits', async ({ page }) => {
+  await openPage(page, '/pricer/GUSTA?tenor=200');
+  await expect(page.getByLabel('dividends')).toHaveValue(/^\d+(\.\d{1,2})?: 2\.\d{1,4}$/);
+});

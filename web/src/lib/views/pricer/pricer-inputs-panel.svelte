@@ -159,7 +159,7 @@
     <PricerField
       label="dividends"
       unit="cash"
-      text={inputs.dividends.map((d) => `${Number(d.days.toFixed(2))}: ${d.amount}`).join(', ')}
+      text={inputs.dividends.map((d) => `${Number(d.days.toFixed(2))}: ${Number(d.amount.toFixed(4))}`).join(', ')}
       isOwn={own('dividends')}
       ontype={(text) => take('dividends', parseDividends(text, from, expiryTime))}
       onreset={() => pricer.reset('dividends')}
