@@ -34,7 +34,7 @@ test('hold another underlying and a pinned day beside the skew, shapes aligned b
   await field.press('Enter');
   await expect(others.locator('figure')).toHaveCount(2);
   await page.getByRole('button', { name: 'pin this day' }).click();
-  await expect(page).toHaveURL(/compare=TERN,VM50%402031/);
+  await expect(page).toHaveURL(/compare=TERN,VM50@2031/);
   await page.keyboard.press('Alt+ArrowLeft');
   await expect(page).toHaveURL(/asOf=/);
   await expect(others.locator('figure')).toHaveCount(3);

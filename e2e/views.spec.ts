@@ -1,3 +1,4 @@
+import { VIEWS } from '../web/src/lib/views/index.ts';
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from './application.ts';
 import { openPage } from './open-page.ts';
@@ -157,7 +158,7 @@ test('another underlying is asked the same question: instant, panel, axis and te
         term: TermItem[];
       }
     ).term;
-  await openPage(page, `/skew/VM50?asOf=${asOf}&axis=delta&sides=both`);
+  await openPage(page, `/skew/VM50?asOf=${asOf}&axis=delta&by=strikes`);
   const ribbon = page.getByRole('navigation', { name: 'Expiries' });
   await ribbon.getByRole('button', { name: /16 May/ }).click();
   await expect(page).toHaveURL(/expiry=2031-05-16/);
@@ -167,7 +168,7 @@ test('another underlying is asked the same question: instant, panel, axis and te
     await page.keyboard.press('Enter');
   };
   await change('kelpa');
-  await expect(page).toHaveURL(/\/skew\/KELPA\?asOf=2031-03-12T17:30:00.*axis=delta&sides=both&tenor=\d+$/);
+  await expect(page).toHaveURL(/\/skew\/KELPA\?asOf=2031-03-12T17:30:00.*axis=delta&by=strikes&tenor=\d+$/);
   const tenor = Number(new URL(page.url()).searchParams.get('tenor'));
   expect(tenor).toBe(Math.round((await termOf('VM50')).find((e) => e.expiry === '2031-05-16')?.days ?? NaN));
   // Of the other's expiries the one with the days nearest to that is in focus.
@@ -182,6 +183,51 @@ test('another underlying is asked the same question: instant, panel, axis and te
   await change('merro');
   await expect(page).toHaveURL(/\/pricer\/MERRO\?asOf=2031-03-12/);
   await expect(page.getByRole('heading', { name: 'MERRO' })).toBeVisible();
+});
+
+test('views keep to themselves what is their own, and stand as they were left', async ({ page }) => {
+  await openPage(page, '/term/KELPA?asOf=2031-03-12T17:30:00%2B01:00&lines=wings');
+  await expect(page).toHaveTitle('KELPA · Term · Umwelt');
+  await page
+    .getByRole('button', { name: 'Day theme' })
+    .or(page.getByRole('button', { name: 'Night theme' }))
+    .waitFor();
+  await page.keyboard.press('4');
+  await expect(page).toHaveURL(/\/skew\/KELPA\?asOf=2031-03-12T17:30:00%2B01:00$/);
+  await expect(page).toHaveTitle('KELPA · Skew · Umwelt');
+  await page.getByRole('button', { name: 'ln K/F', exact: true }).click();
+  await expect(page).toHaveURL(/axis=moneyness/);
+  await page.keyboard.press('d');
+  await expect(page).toHaveURL(/\/data$/);
+  await page.keyboard.press('5');
+  await expect(page).toHaveURL(/\/chain\/KELPA\?asOf=2031-03-12T17:30:00%2B01:00$/);
+  await expect(page.getByRole('region', { name: 'Chain' }).getByRole('row')).not.toHaveCount(0);
+  await page.getByRole('link', { name: /^Term/ }).click();
+  await expect(page.getByRole('button', { name: '25 delta' })).toHaveAttribute('aria-pressed', 'true');
+  await expect(page.getByRole('button', { name: 'realized' })).toHaveAttribute('aria-pressed', 'false');
+  await page.keyboard.press('/');
+  await page.getByRole('searchbox', { name: 'Symbol, name or date' }).fill('ske');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('button', { name: 'ln K/F', exact: true })).toHaveAttribute('aria-pressed', 'true');
+});
+
+test('Term asks for no quotes, of itself or of what stands beside it, and explains one that a link asks for', async ({
+  page,
+}) => {
+  const asked: string[] = [];
+  page.on('request', (request) => asked.push(new URL(request.url()).pathname));
+  await openPage(page, '/term/VM50?compare=KELPA,MERRO');
+  await expect(page.getByTestId('compare-bar')).toContainText('MERRO');
+  await expect(page.locator('[data-ready=true]').first()).toBeVisible();
+  await expect
+    .poll(() => asked.filter((path) => path.endsWith('/surface')).sort())
+    .toEqual(['/api/v1/underlyings/KELPA/surface', '/api/v1/underlyings/MERRO/surface']);
+  expect(asked.filter((path) => /\/(market|picture)$/.test(path))).toEqual([]);
+  await page.keyboard.press('4');
+  await expect(page.locator('[data-ready=true]').first()).toBeVisible();
+  expect(asked.filter((path) => /\/(market|picture)$/.test(path))).toEqual(['/api/v1/underlyings/VM50/market']);
+  await openPage(page, '/term/KELPA?workings=theory~2031-04-18~95~put');
+  await expect(page.getByTestId('workings-value')).toHaveText(/^\d+\.\d+$/);
 });
 
 test('an instant or an expiry that is not there is said, with the way back', async ({ page }) => {
@@ -212,10 +258,10 @@ test('single keys can be switched off; search finds an underlying', async ({ pag
   await expect(page.getByRole('heading', { name: 'TERN' })).toBeVisible();
 });
 
-for (const view of ['skew', 'term', 'chain', 'pricer'] as const) {
-  test(`${view} has no accessibility violation, by day and by night`, async ({ page }) => {
-    await openPage(page, `/${view}/VM50`);
-    if (view !== 'chain') await expect(page.locator('[data-ready=true]')).toBeVisible();
+for (const view of VIEWS) {
+  test(`${view.label} has no accessibility violation, by day and by night`, async ({ page }) => {
+    await openPage(page, view.subject === 'underlying' ? `/${view.id}/VM50` : `/${view.id}`);
+    await expect(page.locator('[data-ready=false]')).toHaveCount(0);
     for (const theme of ['day', 'night']) {
       if (theme === 'night') await page.keyboard.press('t');
       await expect(page.locator('html')).toHaveAttribute('data-theme', theme);

@@ -1,20 +1,16 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import {
-  asOfContext,
-  type AsOfContext,
-  comparisonText,
-  MOST_COMPARED,
-  parseContext,
-  pictureQuery,
-  SKEW_AXES,
-  SKEW_PANELS,
-  VOLATILITY_SOURCES,
-} from '../src/lib/api/as-of-context.ts';
+import { asOfContext, pictureQuery, VOLATILITY_SOURCES } from '../src/lib/api/as-of-context.ts';
+import { comparisonText, MOST_COMPARED } from '../src/lib/api/comparison.ts';
+import { SKEW_AXES, SKEW_PANELS, skewParameters } from '../src/lib/views/skew/parameters.ts';
 
 /* The state of a view as its URL carries it: nothing that is typed there may break a page, nothing right may be lost. */
 
-const DEFAULTS = asOfContext.parse({});
+/** A view's address: the shared context, and what is Skew's own. */
+const skewAddress = asOfContext.extend(skewParameters.shape);
+type SkewAddress = ReturnType<typeof parseSkew>;
+const parseSkew = (parameters: URLSearchParams) => skewAddress.parse(Object.fromEntries(parameters));
+const DEFAULTS = skewAddress.parse({});
 const day = fc
   .date({ min: new Date('2029-01-01T00:00:00Z'), max: new Date('2033-12-31T00:00:00Z'), noInvalidDate: true })
   .map((d) => d.toISOString().slice(0, 10));
@@ -40,7 +36,7 @@ const states = fc.record({
   workings: fc.option(fc.constantFrom('atm30', 'theory~2031-04-18~4650~put'), { nil: undefined }),
 });
 
-function query(state: Partial<AsOfContext>): URLSearchParams {
+function query(state: Partial<SkewAddress>): URLSearchParams {
   const { restored: back, compare, ...plain } = state;
   const parameters = new URLSearchParams();
   for (const [name, value] of Object.entries(plain)) {
@@ -56,7 +52,7 @@ test('what a URL says comes back as it was, whatever else stands in it', () => {
     fc.property(states, fc.dictionary(fc.stringMatching(/^x[a-z]{1,6}$/), fc.string()), (state, others) => {
       const parameters = query(state);
       for (const [name, value] of Object.entries(others)) parameters.set(name, value);
-      const parsed = parseContext(parameters);
+      const parsed = parseSkew(parameters);
       const { compare, ...rest } = state;
       expect(parsed).toMatchObject(JSON.parse(JSON.stringify(rest)) as object);
       expect(parsed.compare.map(comparisonText)).toEqual(compare.map(comparisonText));
@@ -66,7 +62,7 @@ test('what a URL says comes back as it was, whatever else stands in it', () => {
 });
 
 describe('of a malformed URL', () => {
-  const names = Object.keys(asOfContext.shape);
+  const names = Object.keys(skewAddress.shape);
   const junk = fc.dictionary(fc.constantFrom(...names), fc.string({ maxLength: 60 }));
 
   test('a page takes what is right and the defaults for the rest, and never fails', () => {
@@ -74,12 +70,12 @@ describe('of a malformed URL', () => {
       fc.property(junk, states, (wrong, right) => {
         const parameters = query(right);
         for (const [name, value] of Object.entries(wrong)) parameters.set(name, value);
-        const parsed = parseContext(parameters);
-        const expected = parseContext(query(right));
-        for (const name of names as (keyof AsOfContext)[]) {
+        const parsed = parseSkew(parameters);
+        const expected = parseSkew(query(right));
+        for (const name of names as (keyof SkewAddress)[]) {
           if (!(name in wrong)) expect(parsed[name], name).toEqual(expected[name]);
           // One by one, so that a wrong parameter cannot spoil another.
-          else expect(parsed[name], name).toEqual(asOfContext.parse({ [name]: wrong[name] })[name]);
+          else expect(parsed[name], name).toEqual(skewAddress.parse({ [name]: wrong[name] })[name]);
         }
       }),
     );
@@ -88,7 +84,7 @@ describe('of a malformed URL', () => {
   test('the API refuses exactly what a page would replace by a default, and names it', () => {
     fc.assert(
       fc.property(junk, (wrong) => {
-        const parsed = parseContext(new URLSearchParams(wrong));
+        const parsed = parseSkew(new URLSearchParams(wrong));
         const asked = pictureQuery.safeParse(wrong);
         if (asked.success) {
           for (const name of Object.keys(pictureQuery.shape) as (keyof typeof asked.data)[]) {
@@ -96,7 +92,7 @@ describe('of a malformed URL', () => {
           }
         } else {
           for (const { path } of asked.error.issues) {
-            const name = path[0] as keyof AsOfContext;
+            const name = path[0] as keyof SkewAddress;
             expect(wrong).toHaveProperty(name);
             expect(parsed[name], name).toEqual(DEFAULTS[name]);
           }
@@ -122,12 +118,12 @@ describe('of a malformed URL', () => {
     ['axis', 'log'],
     ['workings', 'a'.repeat(121)],
   ] as const)('%s=%s stands for nothing', (name, value) => {
-    expect(parseContext(new URLSearchParams({ [name]: value }))).toEqual(DEFAULTS);
+    expect(parseSkew(new URLSearchParams({ [name]: value }))).toEqual(DEFAULTS);
   });
 });
 
 test('no more pictures are held beside than the page can bear, the first ones', () => {
   const many = Array.from({ length: 9 }, (_, i) => `S${i}`);
-  const { compare } = parseContext(new URLSearchParams({ compare: many.join(',') }));
+  const { compare } = parseSkew(new URLSearchParams({ compare: many.join(',') }));
   expect(compare.map((c) => c.symbol)).toEqual(many.slice(0, MOST_COMPARED));
 });

@@ -21,7 +21,7 @@ import {
   withValues,
 } from '../src/lib/theory/index.ts';
 import { project, projectGrid } from '../src/lib/views/skew/project-surface.ts';
-import { SKEW_AXES } from '../src/lib/api/as-of-context.ts';
+import { SKEW_AXES } from '../src/lib/views/skew/parameters.ts';
 import type { ExpiryPicture, Picture } from '../src/lib/api/picture.ts';
 import { hestonPicture } from './heston-picture.ts';
 

@@ -8,7 +8,7 @@ import { importChain } from '../src/lib/server/imports/import-chain.ts';
 import { importTable } from '../src/lib/server/imports/import-table.ts';
 import { previewFile } from '../src/lib/server/imports/preview-file.ts';
 import { previewImport } from '../src/lib/server/imports/preview-import.ts';
-import { underlyingChange } from '../src/lib/api/picture.ts';
+import { underlyingChange } from '../src/lib/api/underlying.ts';
 import { findJob } from '../src/lib/server/repositories/jobs.ts';
 import { changeUnderlying, removeInstants, removeUnderlying } from '../src/lib/server/services/change-underlying.ts';
 import { openQueue } from '../src/lib/server/jobs/queue.ts';

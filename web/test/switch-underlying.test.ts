@@ -4,6 +4,7 @@ import type { Picture } from '../src/lib/api/picture.ts';
 import { focusExpiry } from '../src/lib/market/index.ts';
 import { contextNotes } from '../src/lib/shell/context-notes.ts';
 import { switchUnderlying } from '../src/lib/shell/switch-underlying.ts';
+import { VIEWS } from '../src/lib/views/index.ts';
 import { hestonPicture } from './heston-picture.ts';
 
 /* Another underlying is asked the same question; what an address asks for in vain is said. */
@@ -19,11 +20,12 @@ const at = (path: string) => new URL(path, 'http://localhost');
 const queryOf = (href: string) => Object.fromEntries(at(href).searchParams);
 
 describe('switching the underlying', () => {
-  test('keeps instant, panel, axis, sides, basis and what is compared; the expiry in focus becomes a tenor', () => {
+  test('keeps instant, panel, axis, basis and what is compared; the expiry in focus becomes a tenor', () => {
     const far = picture.expiries[picture.expiries.length - 1];
     const { href, leftBehind } = switchUnderlying(
+      VIEWS,
       at(
-        `/skew/FJRD?asOf=2031-03-07T17:30:00Z&skew=year&axis=delta&sides=both&basis=contract&expiry=${far.date}&compare=KELPA,MERRO,FJRD@2031-01-03T17:30:00Z`,
+        `/skew/FJRD?asOf=2031-03-07T17:30:00Z&skew=year&axis=delta&basis=contract&expiry=${far.date}&compare=KELPA,MERRO,FJRD@2031-01-03T17:30:00Z`,
       ),
       'KELPA',
       picture,
@@ -33,7 +35,6 @@ describe('switching the underlying', () => {
       asOf: '2031-03-07T17:30:00Z',
       skew: 'year',
       axis: 'delta',
-      sides: 'both',
       basis: 'contract',
       // Not beside itself.
       compare: 'MERRO,FJRD@2031-01-03T17:30:00Z',
@@ -44,6 +45,7 @@ describe('switching the underlying', () => {
 
   test('leaves behind what is of the underlying, and says so', () => {
     const { href, leftBehind } = switchUnderlying(
+      VIEWS,
       at(
         '/chain/FJRD?restored=2031-03-21/125/call&expiries=2031-03-21&carry=typed&financing=0.03&borrowCost=0.2&volatilitySource=typed&typedVolatility=0.3&workings=price',
       ),
@@ -56,13 +58,14 @@ describe('switching the underlying', () => {
 
   test('stays in the Pricer, whose own days are no tenor', () => {
     const { href, leftBehind } = switchUnderlying(
+      VIEWS,
       at('/pricer/FJRD?panel=decay&days=12&strike=95&side=put&tenor=60'),
       'KELPA',
       picture,
     );
     expect(href).toBe('/pricer/KELPA?panel=decay&side=put&tenor=60');
     expect(leftBehind).toEqual(['inputs of the Pricer']);
-    expect(switchUnderlying(at('/data'), 'KELPA', undefined).href).toBe('/skew/KELPA');
+    expect(switchUnderlying(VIEWS, at('/data'), 'KELPA', undefined).href).toBe('/skew/KELPA');
   });
 });
 

@@ -61,6 +61,11 @@ export class VolatilitySurface {
     this.#events = o.events ?? [];
   }
 
+  /** What scheduled events add, as it was given. */
+  get events(): readonly EventJump[] {
+    return this.#events;
+  }
+
   /**
    * The smile at a time to expiry; before the first expiry and after the last that of the nearest, its total variance in
    * proportion to the time.

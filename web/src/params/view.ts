@@ -1,1 +1,4 @@
-export const match = (value: string): value is 'term' | 'skew' | 'chain' => ['term', 'skew', 'chain'].includes(value);
+import { VIEWS } from '$lib/views';
+
+/** Views that the common page of an underlying shows. */
+export const match = (value: string): boolean => VIEWS.some((view) => view.id === value && view.page !== undefined);

@@ -1,7 +1,6 @@
 <script lang="ts">
-  import { symbolPart } from '@umwelt/market/symbol';
   import '../app.css';
-  import { goto } from '$app/navigation';
+  import { beforeNavigate, goto } from '$app/navigation';
   import { page } from '$app/state';
   import { onMount } from 'svelte';
   import { Toaster } from 'svelte-sonner';
@@ -9,12 +8,15 @@
   import KeysDialog from '$lib/shell/keys-dialog.svelte';
   import Rail from '$lib/shell/rail.svelte';
   import SearchDialog from '$lib/shell/search-dialog.svelte';
-  import { pricerHref } from '$lib/shell/pricer-href';
   import { LiveState, setLiveState } from '$lib/shell/live-state.svelte';
   import { PageState, setPageState } from '$lib/shell/page-state.svelte';
+  import type { Here } from '$lib/shell/left-views';
+  import { viewHref } from '$lib/shell/view-address';
+  import { viewOfPath } from '$lib/shell/view-definition';
+  import { VIEWS } from '$lib/views';
 
   let { data, children }: LayoutProps = $props();
-  const shell = setPageState(new PageState());
+  const shell = setPageState(new PageState(VIEWS));
   const live = setLiveState(new LiveState());
   onMount(() => live.connect());
   onMount(() => {
@@ -22,29 +24,33 @@
     // Tells that the page answers to clicks and keys.
     document.body.dataset.live = '';
   });
+  beforeNavigate(({ from }) => {
+    const view = from && viewOfPath(VIEWS, from.url.pathname);
+    if (view) shell.left.leave(view, from.params?.symbol, from.url.searchParams);
+  });
 
-  const symbol = $derived(page.params.symbol ?? data.underlyings[0]?.symbol);
+  /** What is shown of an underlying, or was last. */
+  const here = $derived.by((): Here | undefined => {
+    const { symbol } = page.params;
+    if (symbol !== undefined) return { symbol, parameters: page.url.searchParams };
+    const [first] = data.underlyings;
+    return shell.left.last ?? (first && { symbol: first.symbol, parameters: new URLSearchParams() });
+  });
 
   function onkeydown(event: KeyboardEvent): void {
     if (document.querySelector('dialog[open]')) return;
     const action = shell.keys.actionOf(event);
+    const view = VIEWS.find((v) => v.id === action);
+    if (view) {
+      if (viewOfPath(VIEWS, page.url.pathname) === view) return;
+      // Where a figure is explained, its own link leads to its option.
+      const option = view.id === 'pricer' ? document.querySelector<HTMLAnchorElement>('a[data-pricer]') : null;
+      const href = option?.href ?? viewHref(view, here, shell.left);
+      if (href !== undefined) void goto(href);
+      event.preventDefault();
+      return;
+    }
     switch (action) {
-      case 'term':
-      case 'skew':
-      case 'chain':
-        if (symbol) void goto(`/${action}/${symbolPart(symbol)}${page.params.symbol ? page.url.search : ''}`);
-        break;
-      case 'pricer':
-        if (page.url.pathname.startsWith('/pricer')) return;
-        // Where a figure is explained, its own link leads to its option.
-        void goto(
-          document.querySelector<HTMLAnchorElement>('a[data-pricer]')?.href ??
-            pricerHref(symbol, page.url.searchParams),
-        );
-        break;
-      case 'data':
-        void goto('/data');
-        break;
       case 'search':
         shell.isSearchOpen = true;
         break;
@@ -63,9 +69,9 @@
 
 <svelte:window {onkeydown} />
 <div class="flex h-screen max-[900px]:h-auto max-[900px]:min-h-screen max-[700px]:flex-col">
-  <Rail {symbol} />
+  <Rail {here} />
   <div class="flex min-w-0 grow flex-col">{@render children()}</div>
 </div>
-<SearchDialog underlyings={data.underlyings} />
+<SearchDialog underlyings={data.underlyings} {here} />
 <KeysDialog />
 <Toaster position="bottom-left" theme={shell.theme === 'night' ? 'dark' : 'light'} />

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { quoteReason } from './picture.ts';
+import { quoteReason } from './market-resource.ts';
 import { pricingLevel, pricingMethod } from './price.ts';
 import { figure, optionSide } from './quantity.ts';
 

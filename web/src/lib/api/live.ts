@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { asOfContext, DERIVING, FORWARD_SOURCES } from './as-of-context.ts';
+import { asOfContext, derivingQuery, FORWARD_SOURCES } from './as-of-context.ts';
 import { symbolPart } from '@umwelt/market/symbol';
 import { instantText, storedSymbol } from './quantity.ts';
 
@@ -104,12 +104,8 @@ export function parseTopic(text: string): LiveTopic | undefined {
 
 /** Text of the topic that a page shows. */
 export function topicText(symbol: string, parameters: URLSearchParams): string {
-  const kept = new URLSearchParams();
-  for (const name of DERIVING) {
-    if (name === 'asOf') continue;
-    const value = parameters.get(name);
-    if (value !== null) kept.set(name, value);
-  }
+  const kept = derivingQuery(parameters);
+  kept.delete('asOf');
   const query = kept.toString();
   return query === '' ? symbolPart(symbol) : `${symbolPart(symbol)}?${query}`;
 }

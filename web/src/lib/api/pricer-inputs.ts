@@ -74,6 +74,11 @@ export const pricerSettings = z.object({
 });
 export type PricerSettings = z.infer<typeof pricerSettings>;
 
+/** All that the Pricer's address carries beside the shared context: how it is looked at, the user's own inputs, a pinned state. */
+export const pricerParameters = pricerSettings.extend(
+  Object.fromEntries([...PRICER_FIELD_NAMES, 'pinned'].map((name) => [name, z.string().optional()])),
+);
+
 /** A field's value as the URL writes it; dividends as 30@1.5+120@1.5. */
 export function fieldText(field: PricerField, inputs: PricerInputs): string {
   if (field === 'dividends') return inputs.dividends.map((d) => `${d.days}@${d.amount}`).join('+');

@@ -20,6 +20,7 @@ export const zoneText = z.string().max(64).refine(isZone, 'an IANA time zone or 
 /** Civil date of an expiry, YYYY-MM-DD. */
 export const expiryDate = z.iso.date();
 export const optionSide = z.enum(['call', 'put']);
+export type Side = z.infer<typeof optionSide>;
 export const positive = z.number().positive();
 /** A measured number, or null where it is not defined. */
 export const figure = z.number().nullable();

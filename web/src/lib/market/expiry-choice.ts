@@ -1,8 +1,16 @@
 import type { AsOfContext } from '../api/as-of-context.ts';
-import type { ExpiryPicture, Picture } from '../api/picture.ts';
+import type { ExpirySurface } from '../api/surface-resource.ts';
+
+/** Anything that lists expiries. */
+interface Listing<E extends ExpirySurface> {
+  expiries: E[];
+}
 
 /** Expiries that the views show: those picked, or all that are in line with each other. */
-export function shownExpiries(picture: Picture, context: Pick<AsOfContext, 'expiries'>): ExpiryPicture[] {
+export function shownExpiries<E extends ExpirySurface>(
+  picture: Listing<E>,
+  context: Pick<AsOfContext, 'expiries'>,
+): E[] {
   const { expiries } = context;
   return picture.expiries.filter((e) => (expiries === undefined ? e.outlier === null : expiries.includes(e.date)));
 }
@@ -11,16 +19,16 @@ export function shownExpiries(picture: Picture, context: Pick<AsOfContext, 'expi
  * Expiry in focus: the chosen one, else the one nearest to a tenor that is asked for, else the first standard monthly a week or
  * more away, else the first.
  */
-export function focusExpiry(
-  picture: Picture,
+export function focusExpiry<E extends ExpirySurface>(
+  picture: Listing<E>,
   context: Pick<AsOfContext, 'expiry' | 'expiries'> & Partial<Pick<AsOfContext, 'tenor'>>,
-): ExpiryPicture | undefined {
+): E | undefined {
   const chosen = picture.expiries.find((e) => e.date === context.expiry);
   if (chosen) return chosen;
   const shown = shownExpiries(picture, context);
   const { tenor } = context;
   if (tenor !== undefined && shown.length > 0) {
-    const off = (e: ExpiryPicture) => Math.abs(e.days - tenor);
+    const off = (e: E) => Math.abs(e.days - tenor);
     return shown.reduce((nearest, e) => (off(e) < off(nearest) ? e : nearest));
   }
   return shown.find((e) => e.isMonthly && e.days >= 10) ?? shown[0];
@@ -28,7 +36,7 @@ export function focusExpiry(
 
 /** Expiries to show after the user clicks one, and the one in focus: hidden ones come in, the focused one goes out. */
 export function clickExpiry(
-  picture: Picture,
+  picture: Listing<ExpirySurface>,
   context: Pick<AsOfContext, 'expiry' | 'expiries' | 'tenor'>,
   date: string,
 ): { expiries: string[] | undefined; expiry: string | undefined } {
@@ -41,7 +49,7 @@ export function clickExpiry(
 }
 
 /** Absent when all in line are shown and nothing else, so that expiries listed later are shown too. */
-function inOrder(picture: Picture, dates: string[]): string[] | undefined {
+function inOrder(picture: Listing<ExpirySurface>, dates: string[]): string[] | undefined {
   const usual = shownExpiries(picture, { expiries: undefined }).map((e) => e.date);
   const kept = picture.expiries.map((e) => e.date).filter((d) => dates.includes(d));
   return kept.join() === usual.join() ? undefined : kept;

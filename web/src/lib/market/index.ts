@@ -1,6 +1,6 @@
 export { clickExpiry, focusExpiry, shownExpiries } from './expiry-choice.ts';
-export { pageData } from './page-data.ts';
 export { reasonWords } from './reason-words.ts';
 export { TENOR_DAYS } from './tenor-days.ts';
 export { expiryBefore, forwardVolatilityInto, termRows } from './term-rows.ts';
 export { tradedText } from './traded-text.ts';
+export { viewResources } from './view-resources.ts';

@@ -1,4 +1,4 @@
-import type { QuoteReasonText } from '../api/picture.ts';
+import type { QuoteReasonText } from '../api/market-resource.ts';
 
 const REASON_WORDS: Record<QuoteReasonText, string> = {
   crossed: 'crossed',

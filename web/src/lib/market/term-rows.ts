@@ -1,14 +1,21 @@
 import { forwardVolatility } from '@umwelt/core/surface';
-import type { ExpiryPicture, Picture } from '../api/picture.ts';
+import type { Overview } from '../api/picture.ts';
+import type { ExpirySurface, SurfaceResource } from '../api/surface-resource.ts';
 import type { TermRow } from '../api/term-row.ts';
 
 /** The fitted expiry in line before another; undefined before the first. */
-export function expiryBefore(picture: Picture, expiry: ExpiryPicture): ExpiryPicture | undefined {
+export function expiryBefore(
+  picture: Pick<SurfaceResource, 'expiries'>,
+  expiry: ExpirySurface,
+): ExpirySurface | undefined {
   return picture.expiries.filter((e) => e.years < expiry.years && e.atm !== null && e.outlier === null).at(-1);
 }
 
 /** Volatility between the previous fitted expiry and this one. */
-export function forwardVolatilityInto(picture: Picture, expiry: ExpiryPicture): number | null {
+export function forwardVolatilityInto(
+  picture: Pick<SurfaceResource, 'expiries'>,
+  expiry: ExpirySurface,
+): number | null {
   if (expiry.atm === null) return null;
   const previous = expiryBefore(picture, expiry);
   if (previous?.atm == null) return expiry.atm;
@@ -20,7 +27,7 @@ export function forwardVolatilityInto(picture: Picture, expiry: ExpiryPicture): 
 }
 
 /** Term structure of a picture, nearest expiry first. */
-export function termRows(picture: Picture): TermRow[] {
+export function termRows(picture: Overview): TermRow[] {
   return picture.expiries.map((e) => ({
     expiry: e.date,
     days: e.days,

@@ -1,4 +1,4 @@
-import type { Standing } from '../api/picture.ts';
+import type { Standing } from '../api/past-resource.ts';
 import type { WorkingsInput } from './measure.ts';
 
 /** How many of the past were lower than now, of which a percentile is the share. */

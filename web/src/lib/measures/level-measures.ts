@@ -1,6 +1,8 @@
 import { TENOR_DAYS } from '../market/index.ts';
 import { dateText, instantLabel } from '../ui/format.ts';
-import type { ExpiryPicture, Maturity, Picture, Standing } from '../api/picture.ts';
+import type { ExpiryOverview, Overview } from '../api/picture.ts';
+import type { Maturity } from '../api/surface-resource.ts';
+import type { Standing } from '../api/past-resource.ts';
 import { CARRY_MEASURES } from './carry-measures.ts';
 import { belowInput } from './below-input.ts';
 import type { LevelMeasure, LevelSubject, WorkingsInput } from './measure.ts';
@@ -8,7 +10,7 @@ import type { LevelMeasure, LevelSubject, WorkingsInput } from './measure.ts';
 const PRACTICE = 'Common practice, no source';
 
 /** At-the-money volatilities of the expiries around a number of days, and the share of the variance between them. */
-function aroundInputs(picture: Picture, maturity: Maturity | null | undefined): WorkingsInput[] {
+function aroundInputs(picture: Overview, maturity: Maturity | null | undefined): WorkingsInput[] {
   if (!maturity) return [];
   const { near, far, share, days } = maturity;
   const inputs = [near, far].flatMap((date, i): WorkingsInput[] => {
@@ -66,7 +68,11 @@ function around<T extends { years: number }>(years: number, expiries: readonly T
 }
 
 /** Model-free volatilities of the expiries around 30 days. */
-function indexInputs(picture: Picture, of: (expiry: ExpiryPicture) => number | null, source: string): WorkingsInput[] {
+function indexInputs(
+  picture: Overview,
+  of: (expiry: ExpiryOverview) => number | null,
+  source: string,
+): WorkingsInput[] {
   const { expiries, asOf } = picture;
   const known = expiries.filter((e) => e.outlier === null && of(e) !== null);
   return around(30 / 365, known).flatMap((e, i): WorkingsInput[] => [
@@ -301,7 +307,7 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
 ];
 
 /** Of the surface at fixed days. */
-function atDays(picture: Picture, days: number): number | null {
+function atDays(picture: Overview, days: number): number | null {
   return picture.maturities.find((m) => m.days === days)?.atm ?? (days === 30 ? (picture.month?.atm ?? null) : null);
 }
 

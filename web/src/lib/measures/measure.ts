@@ -1,7 +1,7 @@
 import type { Option } from '@umwelt/core/pricing';
 import type { ChainRow } from '../api/chain-row.ts';
 import type { AsOfContext } from '../api/as-of-context.ts';
-import type { ExpiryPicture, Picture } from '../api/picture.ts';
+import type { ExpiryOverview, ExpiryPicture, Overview } from '../api/picture.ts';
 import type { PriceRequestText } from '../api/price.ts';
 
 /** How a value is written and what stands behind it. */
@@ -32,13 +32,14 @@ export interface WorkingsInput {
 
 /** What a measure is taken of. */
 export interface LevelSubject {
-  picture: Picture;
+  picture: Overview;
   context: Pick<AsOfContext, 'volatilitySource' | 'typedVolatility' | 'forwardSource'>;
 }
 export interface ExpirySubject extends LevelSubject {
-  expiry: ExpiryPicture;
+  expiry: ExpiryOverview;
 }
 export interface QuoteSubject extends ExpirySubject {
+  expiry: ExpiryPicture;
   row: ChainRow;
   /** What theory values; undefined where the source in force has no volatility for it */
   contract: Option | undefined;

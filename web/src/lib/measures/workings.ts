@@ -1,6 +1,7 @@
 import { chainRow, listedContract, listedValues, volatilityInForce } from '../theory/index.ts';
 import { dateText, strikeText } from '../ui/format.ts';
-import type { Picture, Side } from '../api/picture.ts';
+import { isQuoted, type Overview } from '../api/picture.ts';
+import type { Side } from '../api/quantity.ts';
 import type { PriceRequestText } from '../api/price.ts';
 import { EXPIRY_MEASURES } from './expiry-measures.ts';
 import { LEVEL_MEASURES } from './level-measures.ts';
@@ -60,7 +61,7 @@ export function explain<Subject>(measure: Measure<Subject>, subject: Subject, id
 }
 
 /** Workings of the figure with an identifier, undefined when the picture has no such figure. */
-export function workingsOf(picture: Picture, context: LevelSubject['context'], id: string): Workings | undefined {
+export function workingsOf(picture: Overview, context: LevelSubject['context'], id: string): Workings | undefined {
   const { measure: name, expiry: date, strike, side } = figureParts(id);
   const { symbol } = picture.underlying;
   const level: LevelSubject = { picture, context };
@@ -76,10 +77,10 @@ export function workingsOf(picture: Picture, context: LevelSubject['context'], i
     return measure && explain(measure, ofExpiry, id, `${symbol} ${dateText(date, picture.asOf)}`);
   }
   const measure = QUOTE_MEASURES.find((m) => m.id === name);
-  if (!measure || side === undefined || !expiry.strikes.includes(strike)) return undefined;
+  if (!measure || side === undefined || !isQuoted(expiry) || !expiry.strikes.includes(strike)) return undefined;
   const option = { side, strike };
   const [value] = listedValues(expiry, [option], volatilityInForce(picture, context));
   const contract = value && listedContract(expiry, option, value.volatility);
-  const ofQuote: QuoteSubject = { ...ofExpiry, row: chainRow(expiry, option, value), contract };
+  const ofQuote: QuoteSubject = { ...ofExpiry, expiry, row: chainRow(expiry, option, value), contract };
   return explain(measure, ofQuote, id, `${symbol} ${dateText(date, picture.asOf)} ${strikeText(strike)} ${side}`);
 }

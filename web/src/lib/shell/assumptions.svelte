@@ -32,7 +32,8 @@
             type="button"
             aria-pressed={context.forwardSource === source}
             disabled={source === 'carry' && !hasCurve}
-            onclick={() => view.set({ forwardSource: source === 'parity' ? undefined : source })}>{source}</button
+            onclick={() => view.address.set({ forwardSource: source === 'parity' ? undefined : source })}
+            >{source}</button
           >
         {/each}
       </div>

@@ -27,7 +27,7 @@
             borrowCost: String(view.context.borrowCost ?? rounded(inferred?.borrow.value)),
           }
         : { financing: undefined, borrowCost: undefined };
-    void view.set({ carry: choice === 'inferred' ? undefined : choice, ...typed });
+    void view.address.set({ carry: choice === 'inferred' ? undefined : choice, ...typed });
   }
 
   function rounded(value = 0): number {
@@ -42,7 +42,7 @@
     trouble = isRight
       ? undefined
       : `${name === 'financing' ? 'Financing' : 'Borrow'} must lie between ${range} % a year.`;
-    if (isRight) void view.set({ carry: 'typed', [name]: String(value) });
+    if (isRight) void view.address.set({ carry: 'typed', [name]: String(value) });
   }
 </script>
 

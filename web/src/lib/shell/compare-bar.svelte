@@ -2,24 +2,31 @@
 <script lang="ts">
   import { page } from '$app/state';
   import { instantLabel } from '$lib/ui/format';
-  import { type Comparison, comparisonText, MOST_COMPARED } from '$lib/api/as-of-context';
-  import type { UnderlyingSummary } from '$lib/api/picture';
+  import { type Comparison, comparisonText, MOST_COMPARED } from '$lib/api/comparison';
+  import type { SurfaceResource } from '$lib/api/surface-resource';
+  import type { UnderlyingSummary } from '$lib/api/underlying';
+  import type { Comparing } from './comparing.svelte';
   import { viewState } from './view-state.svelte';
 
+  interface Props {
+    comparing: Comparing<SurfaceResource>;
+  }
+  let { comparing }: Props = $props();
   const view = viewState();
+  const compared = $derived(comparing.list.map((c) => c.comparison));
   const underlyings = $derived((page.data.underlyings ?? []) as UnderlyingSummary[]);
   const own = $derived(view.picture.underlying.symbol);
-  const isFull = $derived(view.context.compare.length >= MOST_COMPARED);
+  const isFull = $derived(compared.length >= MOST_COMPARED);
   let typed = $state('');
   let complaint = $state('');
 
   function keep(list: Comparison[]): void {
-    void view.set({ compare: list.length > 0 ? list.map(comparisonText).join(',') : undefined });
+    void view.address.set({ compare: list.length > 0 ? list.map(comparisonText).join(',') : undefined });
   }
 
   function add(added: Comparison): void {
     const text = comparisonText(added);
-    if (!view.context.compare.some((c) => comparisonText(c) === text)) keep([...view.context.compare, added]);
+    if (!compared.some((c) => comparisonText(c) === text)) keep([...compared, added]);
   }
 
   function addTyped(): void {
@@ -37,14 +44,14 @@
 
 <div class="flex flex-wrap items-center gap-2 text-[12px]" data-testid="compare-bar">
   <span class="quiet">beside it</span>
-  {#each view.compared as { comparison, text, trouble } (text)}
+  {#each comparing.list as { comparison, text, trouble } (text)}
     <span class="border-line border px-1.5" title={trouble}>
       {comparison.symbol}{comparison.asOf ? `, ${instantLabel(comparison.asOf)}` : ''}
       {#if trouble}<span class="text-error">{trouble}</span>{/if}
       <button
         type="button"
         aria-label="Take {text} away"
-        onclick={() => keep(view.context.compare.filter((c) => comparisonText(c) !== text))}>×</button
+        onclick={() => keep(compared.filter((c) => comparisonText(c) !== text))}>×</button
       >
     </span>
   {/each}

@@ -7,45 +7,45 @@ export function contextKeys(event: KeyboardEvent, shell: PageState, view: ViewSt
   if (document.querySelector('dialog[open]')) return;
   switch (shell.keys.actionOf(event)) {
     case 'previousInstant':
-      void view.stepInstant(-1);
+      void view.stepping.instant(-1);
       break;
     case 'nextInstant':
-      void view.stepInstant(1);
+      void view.stepping.instant(1);
       break;
     case 'previousSession':
-      void view.stepSession(-1);
+      void view.stepping.session(-1);
       break;
     case 'nextSession':
-      void view.stepSession(1);
+      void view.stepping.session(1);
       break;
     case 'goTo':
       shell.isGoToOpen = true;
       break;
     case 'live':
-      void view.toggleLive();
+      void view.live.toggle();
       break;
     case 'feedToggle':
-      if (!view.isLive) return;
+      if (!view.live.isLive) return;
       void live.command({ action: live.status?.feed?.state === 'running' ? 'pause' : 'start' });
       break;
     case 'feedStep':
-      if (!view.isLive) return;
+      if (!view.live.isLive) return;
       void live.command({ action: 'step' });
       break;
     case 'previousExpiry':
-      void view.stepExpiry(-1);
+      void view.stepping.expiry(-1);
       break;
     case 'nextExpiry':
-      void view.stepExpiry(1);
+      void view.stepping.expiry(1);
       break;
     case 'monthlies':
-      void view.showExpiries('monthly');
+      void view.stepping.showExpiries('monthly');
       break;
     case 'allExpiries':
-      void view.showExpiries('all');
+      void view.stepping.showExpiries('all');
       break;
     case 'noExpiries':
-      void view.showExpiries('none');
+      void view.stepping.showExpiries('none');
       break;
     default:
       return;

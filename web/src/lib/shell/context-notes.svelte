@@ -19,7 +19,11 @@
     {#each notes as { parameter, text } (parameter)}
       <p>
         {text}
-        <button type="button" class="text-implied underline" onclick={() => view.set({ [parameter]: undefined })}>
+        <button
+          type="button"
+          class="text-implied underline"
+          onclick={() => view.address.set({ [parameter]: undefined })}
+        >
           {WAY_BACK[parameter]}
         </button>
       </p>

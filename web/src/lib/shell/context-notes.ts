@@ -1,5 +1,5 @@
 import { asOfContext, asOfText, LIVE } from '../api/as-of-context.ts';
-import type { Picture } from '../api/picture.ts';
+import type { Overview } from '../api/picture.ts';
 import { expiryDate } from '../api/quantity.ts';
 import { focusExpiry } from '../market/index.ts';
 import { dateText, daysText, instantLabel } from '../ui/format.ts';
@@ -16,7 +16,7 @@ const FAR = 4 * 86_400_000;
 const OTHER_TENOR = { share: 0.25, days: 3 };
 
 /** Where instant or expiry of an address are malformed, impossible or far from what is there: what is shown in their place. */
-export function contextNotes(picture: Picture, parameters: URLSearchParams): ContextNote[] {
+export function contextNotes(picture: Overview, parameters: URLSearchParams): ContextNote[] {
   const context = asOfContext.parse(Object.fromEntries(parameters));
   const { symbol } = picture.underlying;
   const notes: ContextNote[] = [];

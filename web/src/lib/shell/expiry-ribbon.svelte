@@ -92,9 +92,9 @@
     <span class="quiet">Expiries</span>
     <span class="quiet">{view.shown.length} of {expiries.length} shown</span>
     <span class="flex gap-2">
-      <button type="button" class="text-implied" onclick={() => view.showExpiries('monthly')}>monthly</button>
-      <button type="button" class="text-implied" onclick={() => view.showExpiries('all')}>all</button>
-      <button type="button" class="text-implied" onclick={() => view.showExpiries('none')}>none</button>
+      <button type="button" class="text-implied" onclick={() => view.stepping.showExpiries('monthly')}>monthly</button>
+      <button type="button" class="text-implied" onclick={() => view.stepping.showExpiries('all')}>all</button>
+      <button type="button" class="text-implied" onclick={() => view.stepping.showExpiries('none')}>none</button>
     </span>
   </div>
   <div class="relative min-w-0 grow" bind:clientWidth={width}>
@@ -158,7 +158,7 @@
           ? ` · ${Math.round(e.standing.percentile * 100)} pct, rank ${Math.round((e.standing.rank ?? 0) * 100)}`
           : ''}{e.outlier ? ` · out of line: its neighbors imply ${volatilityText(e.outlier.expected)} %` : ''}
 click: focus; click again: take out"
-        onclick={() => view.clickExpiry(e.date)}
+        onclick={() => view.stepping.clickExpiry(e.date)}
       ></button>
     {/each}
   </div>

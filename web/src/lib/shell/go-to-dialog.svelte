@@ -21,7 +21,7 @@
 
   function go(asOf: string | undefined): void {
     page.isGoToOpen = false;
-    void view.set({ asOf }, { isStep: true });
+    void view.address.set({ asOf }, { isStep: true });
   }
 </script>
 

@@ -1,12 +1,12 @@
 <!-- All keys; single keys can be switched off or changed. -->
 <script lang="ts">
-  import { KEY_ACTIONS, type KeyAction } from './keys.svelte';
+  import type { KeyAction } from './key-actions';
   import { pageState } from './page-state.svelte';
 
   const shell = pageState();
   const { keys } = shell;
   let dialog = $state<HTMLDialogElement>();
-  const actions = Object.keys(KEY_ACTIONS) as KeyAction[];
+  const actions = Object.keys(keys.actions);
 
   $effect(() => {
     if (shell.isKeysOpen) dialog?.showModal();
@@ -15,7 +15,7 @@
 
   function change(action: KeyAction, text: string): void {
     const key = text.slice(-1);
-    keys.changed[action] = key.trim() === '' ? KEY_ACTIONS[action].key : key;
+    keys.changed[action] = key.trim() === '' ? keys.actions[action].key : key;
     keys.save();
   }
   const isTaken = (action: KeyAction) =>
@@ -38,7 +38,7 @@
   <ul class="mt-3 grid grid-cols-2 gap-x-6 gap-y-1">
     {#each actions as action (action)}
       <li class="flex items-center justify-between">
-        <label for="key-{action}">{KEY_ACTIONS[action].label}</label>
+        <label for="key-{action}">{keys.actions[action].label}</label>
         <input
           id="key-{action}"
           class="input input-xs w-9 text-center {isTaken(action) ? 'border-error' : ''}"

@@ -1,28 +1,5 @@
-/** What single keys do; ids are stable because remapped keys are stored under them. */
-export const KEY_ACTIONS = {
-  term: { key: '3', label: 'Term' },
-  skew: { key: '4', label: 'Skew' },
-  chain: { key: '5', label: 'Chain' },
-  pricer: { key: 'p', label: 'Pricer' },
-  data: { key: 'd', label: 'Data and import' },
-  previousInstant: { key: '[', label: 'instant before' },
-  nextInstant: { key: ']', label: 'instant after' },
-  previousSession: { key: '{', label: 'session before' },
-  nextSession: { key: '}', label: 'session after' },
-  goTo: { key: 'g', label: 'go to a date' },
-  live: { key: 'l', label: 'live, or back' },
-  feedToggle: { key: 'f', label: 'start or pause market' },
-  feedStep: { key: 's', label: 'one wave of quotes' },
-  previousExpiry: { key: ',', label: 'expiry before' },
-  nextExpiry: { key: '.', label: 'expiry after' },
-  monthlies: { key: 'm', label: 'monthly expiries' },
-  allExpiries: { key: 'a', label: 'all expiries' },
-  noExpiries: { key: 'n', label: 'no expiries' },
-  search: { key: '/', label: 'search' },
-  theme: { key: 't', label: 'day or night' },
-  keys: { key: '?', label: 'this list' },
-} as const;
-export type KeyAction = keyof typeof KEY_ACTIONS;
+import { type KeyAction, keyActions } from './key-actions.ts';
+import type { ViewDefinition } from './view-definition.ts';
 
 const STORAGE = 'keys';
 
@@ -30,6 +7,11 @@ const STORAGE = 'keys';
 export class KeySettings {
   isOn = $state(true);
   changed = $state<Partial<Record<KeyAction, string>>>({});
+  readonly actions: ReturnType<typeof keyActions>;
+
+  constructor(views: readonly ViewDefinition[]) {
+    this.actions = keyActions(views);
+  }
 
   load(): void {
     try {
@@ -38,8 +20,7 @@ export class KeySettings {
       if ('isOn' in stored && typeof stored.isOn === 'boolean') this.isOn = stored.isOn;
       if ('changed' in stored && typeof stored.changed === 'object' && stored.changed !== null) {
         for (const [action, key] of Object.entries(stored.changed)) {
-          if (action in KEY_ACTIONS && typeof key === 'string' && key.length === 1)
-            this.changed[action as KeyAction] = key;
+          if (action in this.actions && typeof key === 'string' && key.length === 1) this.changed[action] = key;
         }
       }
     } catch {
@@ -52,14 +33,14 @@ export class KeySettings {
   }
 
   keyOf(action: KeyAction): string {
-    return this.changed[action] ?? KEY_ACTIONS[action].key;
+    return this.changed[action] ?? this.actions[action].key;
   }
 
   /** Action of a pressed key, unless single keys are off or the user is typing. */
   actionOf(event: KeyboardEvent): KeyAction | undefined {
     if (event.altKey && !event.ctrlKey && !event.metaKey) return ALT_ARROWS[event.key];
     if (!this.isOn || event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return undefined;
-    return (Object.keys(KEY_ACTIONS) as KeyAction[]).find((action) => this.keyOf(action) === event.key);
+    return Object.keys(this.actions).find((action) => this.keyOf(action) === event.key);
   }
 }
 

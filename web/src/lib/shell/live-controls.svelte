@@ -15,12 +15,12 @@
   const live = liveState();
   const picture = $derived(view.picture);
   const feed = $derived(live.status?.feed);
-  $effect(() => live.show(view.topic));
+  $effect(() => live.show(view.live.topic));
   const isRunning = $derived(feed?.state === 'running');
   const age = $derived(live.picture ? (live.now - live.picture.at) / 1000 : undefined);
   /** Why nothing newer may come, if so. */
   const trouble = $derived.by(() => {
-    if (!view.isLive) return undefined;
+    if (!view.live.isLive) return undefined;
     if (live.since > 0 && !live.isConnected)
       return `no connection for ${ageText((live.now - live.since) / 1000)}; trying again`;
     if (live.status && !live.status.isDatabaseUp) return 'the database is away; trying again';
@@ -44,22 +44,22 @@
     class="kbd-mark disabled:opacity-40"
     aria-label="Instant before"
     disabled={!picture.previous}
-    onclick={() => view.stepInstant(-1)}>[</button
+    onclick={() => view.stepping.instant(-1)}>[</button
   >
   <button
     type="button"
     class="kbd-mark disabled:opacity-40"
     aria-label="Instant after"
-    disabled={view.isLive}
-    onclick={() => view.stepInstant(1)}>]</button
+    disabled={view.live.isLive}
+    onclick={() => view.stepping.instant(1)}>]</button
   >
   <button
     type="button"
-    class="kbd-mark {view.isLive ? 'border-ink font-semibold' : ''}"
-    aria-pressed={view.isLive}
-    onclick={() => view.toggleLive()}>live</button
+    class="kbd-mark {view.live.isLive ? 'border-ink font-semibold' : ''}"
+    aria-pressed={view.live.isLive}
+    onclick={() => view.live.toggle()}>live</button
   >
-  {#if view.isLive}
+  {#if view.live.isLive}
     <button
       type="button"
       class="p-1"

@@ -2,11 +2,11 @@
 <script lang="ts">
   import { invalidateAll } from '$app/navigation';
   import { missingHistory } from '$lib/shell/reading/missing-history';
-  import type { Picture } from '$lib/api/picture';
+  import type { Overview } from '$lib/api/picture';
   import { ImportQueue } from '$lib/api/import-queue.svelte';
 
   interface Props {
-    picture: Picture;
+    picture: Overview;
   }
   let { picture }: Props = $props();
   const missing = $derived(missingHistory(picture));

@@ -1,65 +1,43 @@
 <!-- Views, with their keys. A view that does not exist yet is not shown. -->
 <script lang="ts">
-  import { symbolPart } from '@umwelt/market/symbol';
   import { page } from '$app/state';
   import Moon from '@lucide/svelte/icons/moon';
   import Sun from '@lucide/svelte/icons/sun';
-  import { pricerHref } from './pricer-href';
   import { liveState } from './live-state.svelte';
   import { pageState } from './page-state.svelte';
+  import type { Here } from './left-views';
+  import { type RailEntry, railEntries } from './rail-entries';
 
   interface Props {
-    symbol: string | undefined;
+    /** What is shown, was shown last, or comes first */
+    here: Here | undefined;
   }
-  let { symbol }: Props = $props();
+  let { here }: Props = $props();
   const shell = pageState();
   const live = liveState();
   /** What workers are busy with. */
   const work = $derived(live.status?.jobs.find((g) => g.running + g.waiting > 0));
-  const views = [
-    { id: 'term', label: 'Term', key: 'term' },
-    { id: 'skew', label: 'Skew', key: 'skew' },
-    { id: 'chain', label: 'Chain', key: 'chain' },
-  ] as const;
-  const isHere = (id: string) => page.url.pathname.startsWith(`/${id}`);
-  /** The query goes along between views of one underlying, but not to Data. */
-  const query = $derived(page.params.symbol ? page.url.search : '');
-  const below = $derived([
-    {
-      id: 'pricer',
-      label: 'Pricer',
-      href: pricerHref(symbol, query === '' ? new URLSearchParams() : page.url.searchParams),
-    },
-    { id: 'data', label: 'Data', href: '/data' },
-  ] as const);
+  const entries = $derived(railEntries(shell.views, page.url.pathname, here, shell.left));
 </script>
+
+{#snippet entry({ view, href, isHere }: RailEntry)}
+  <a
+    {href}
+    class="border-l-3 py-1.5 max-[700px]:px-3 {isHere ? 'border-ink font-semibold' : 'border-transparent'}"
+    aria-current={isHere ? 'page' : undefined}
+  >
+    {view.label}<br /><span class="text-soft text-[11px] font-normal">{shell.keys.keyOf(view.id)}</span>
+  </a>
+{/snippet}
 
 <nav
   aria-label="Views"
   class="border-line flex w-16 shrink-0 flex-col items-stretch border-r pt-2 pb-3 text-center max-[700px]:w-full max-[700px]:flex-row max-[700px]:border-r-0 max-[700px]:border-b max-[700px]:py-1"
 >
   <a href="/" class="pb-3 font-serif text-[18px]" aria-label="Umwelt, start">U</a>
-  {#each views as view (view.id)}
-    {#if symbol}
-      <a
-        href="/{view.id}/{symbolPart(symbol)}{query}"
-        class="border-l-3 py-1.5 max-[700px]:px-3 {isHere(view.id) ? 'border-ink font-semibold' : 'border-transparent'}"
-        aria-current={isHere(view.id) ? 'page' : undefined}
-      >
-        {view.label}<br /><span class="text-soft text-[11px] font-normal">{shell.keys.keyOf(view.key)}</span>
-      </a>
-    {/if}
-  {/each}
+  {#each entries.questions as item (item.view.id)}{@render entry(item)}{/each}
   <hr class="border-line mx-3 my-2 max-[700px]:hidden" />
-  {#each below as item (item.id)}
-    <a
-      href={item.href}
-      class="border-l-3 py-1.5 max-[700px]:px-3 {isHere(item.id) ? 'border-ink font-semibold' : 'border-transparent'}"
-      aria-current={isHere(item.id) ? 'page' : undefined}
-    >
-      {item.label}<br /><span class="text-soft text-[11px] font-normal">{shell.keys.keyOf(item.id)}</span>
-    </a>
-  {/each}
+  {#each entries.asides as item (item.view.id)}{@render entry(item)}{/each}
   <span class="grow"></span>
   {#if work}
     <a

@@ -2,7 +2,7 @@
 <script lang="ts">
   import Figure from './figure.svelte';
   import MissingHistory from './missing-history.svelte';
-  import type { Picture } from '$lib/api/picture';
+  import type { Overview } from '$lib/api/picture';
   import type { Sentence, SentenceAction } from '$lib/shell/reading/sentence';
 
   interface Props {
@@ -10,7 +10,7 @@
     /** What a sentence may offer to do */
     onaction?: (action: SentenceAction) => void;
     /** Whose history may be missing */
-    picture?: Picture;
+    picture?: Overview;
   }
   let { sentences, onaction, picture }: Props = $props();
 </script>

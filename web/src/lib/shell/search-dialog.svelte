@@ -1,25 +1,29 @@
-<!-- Search: underlyings by symbol or name; a typed date goes to the stored instant at or before it. -->
+<!-- Search: underlyings by symbol or name, views by theirs; a typed date goes to the stored instant at or before it. -->
 <script lang="ts">
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { toast } from 'svelte-sonner';
-  import type { Picture, UnderlyingSummary } from '$lib/api/picture';
+  import type { Overview } from '$lib/api/picture';
+  import type { UnderlyingSummary } from '$lib/api/underlying';
   import { pageState } from './page-state.svelte';
+  import { type SearchEntry, searchEntries } from './search-entries';
+  import type { Here } from './left-views';
+  import { viewHref } from './view-address';
   import { switchUnderlying } from './switch-underlying';
 
   interface Props {
     underlyings: UnderlyingSummary[];
+    /** What is shown, or was shown last */
+    here: Here | undefined;
   }
-  let { underlyings }: Props = $props();
+  let { underlyings, here }: Props = $props();
   const shell = pageState();
   let dialog = $state<HTMLDialogElement>();
   let text = $state('');
   let active = $state(0);
 
   const date = $derived(/^\d{4}-\d{2}-\d{2}$/.test(text.trim()) ? text.trim() : undefined);
-  const found = $derived(
-    underlyings.filter((u) => `${u.symbol} ${u.name} ${u.sector}`.toLowerCase().includes(text.trim().toLowerCase())),
-  );
+  const found = $derived(searchEntries(shell.views, underlyings, text));
 
   $effect(() => {
     if (shell.isSearchOpen) {
@@ -29,11 +33,16 @@
     } else dialog?.close();
   });
 
-  async function choose(symbol: string): Promise<void> {
+  async function choose(entry: SearchEntry): Promise<void> {
     shell.isSearchOpen = false;
-    const shown = (page.data as { picture?: Picture }).picture;
-    if (symbol === shown?.underlying.symbol) return;
-    const { href, leftBehind } = switchUnderlying(page.url, symbol, shown);
+    if (entry.kind === 'view') {
+      const href = viewHref(entry.view, here, shell.left);
+      if (href !== undefined) await goto(href);
+      return;
+    }
+    const shown = (page.data as { seen?: Overview }).seen;
+    if (entry.id === shown?.underlying.symbol) return;
+    const { href, leftBehind } = switchUnderlying(shell.views, page.url, entry.id, shown);
     await goto(href);
     if (leftBehind.length > 0) toast.info(`Stays with ${shown?.underlying.symbol}: ${leftBehind.join(', ')}.`);
   }
@@ -44,7 +53,7 @@
       url.searchParams.set('asOf', `${date}T23:59:00Z`);
       shell.isSearchOpen = false;
       await goto(url);
-    } else if (found[active]) await choose(found[active].symbol);
+    } else if (found[active]) await choose(found[active]);
   }
 </script>
 
@@ -77,14 +86,15 @@
   </form>
   <ul class="mt-2 max-h-72 overflow-auto">
     {#if date}<li class="quiet py-1">Enter: the stored instant at or before the end of {date}</li>{/if}
-    {#each found as u, i (u.symbol)}
+    {#each found as entry, i (entry.id)}
       <li>
         <button
           type="button"
           class="flex w-full gap-3 px-1 py-1 text-left {i === active ? 'bg-hair' : ''}"
-          onclick={() => choose(u.symbol)}
+          onclick={() => choose(entry)}
         >
-          <strong class="w-20">{u.symbol}</strong><span class="grow">{u.name}</span><span class="quiet">{u.sector}</span
+          <strong class="w-20">{entry.name}</strong><span class="grow">{entry.words}</span><span class="quiet"
+            >{entry.note}</span
           >
         </button>
       </li>

@@ -1,26 +1,23 @@
 import { symbolPart } from '@umwelt/market/symbol';
-import { comparisonText, parseContext } from '../api/as-of-context.ts';
-import type { Picture } from '../api/picture.ts';
-import { PRICER_FIELD_NAMES } from '../api/pricer-inputs.ts';
+import { parseContext } from '../api/as-of-context.ts';
+import type { Overview } from '../api/picture.ts';
 import { focusExpiry } from '../market/index.ts';
+import { ownOfAnother } from './view-parameters.ts';
+import { queryText } from './query-text.ts';
+import { type ViewDefinition, viewOfPath } from './view-definition.ts';
 
-/** What is asked of any underlying, by view: the rest of an address belongs to the one that is left. */
-const OF_EVERY_VIEW = ['asOf', 'forwardSource', 'volatilitySource', 'basis'];
-const OF_VIEW: Record<string, readonly string[]> = {
-  term: ['lines', 'skew', 'by', 'axis', 'table', 'sides'],
-  skew: ['lines', 'skew', 'by', 'axis', 'table', 'sides'],
-  chain: ['lines', 'skew', 'by', 'axis', 'table', 'sides'],
-  pricer: ['panel', 'axis', 'measure', 'greeks', 'side', 'contracts'],
-};
-/** What stays behind, by parameter, in words. */
+/** Where an underlying is looked at first. */
+export const FIRST_VIEW = 'skew';
+
+/** Of the shared context, what is asked of any underlying. */
+const OF_ANY = ['asOf', 'forwardSource', 'volatilitySource', 'basis'];
+/** What stays behind of it, by parameter, in words. */
 const LEFT_BEHIND: Record<string, string> = {
   restored: 'quotes put back',
   expiries: 'picked expiries',
   typedVolatility: 'the typed volatility',
   financing: 'the typed carry',
   borrowCost: 'the typed carry',
-  pinned: 'the pinned state',
-  ...Object.fromEntries(PRICER_FIELD_NAMES.map((name) => [name, 'inputs of the Pricer'])),
 };
 
 /** The address of the same question to another underlying, and what could not be asked of it. */
@@ -35,29 +32,35 @@ export interface SwitchedUnderlying {
  * @param url of the page that is left
  * @param shown the picture there, if any
  */
-export function switchUnderlying(url: URL, to: string, shown: Picture | undefined): SwitchedUnderlying {
-  const view = url.pathname.split('/')[1];
-  const of = OF_VIEW[view] as readonly string[] | undefined;
-  if (!of || !shown) return { href: `/${view === 'pricer' ? view : 'skew'}/${symbolPart(to)}`, leftBehind: [] };
+export function switchUnderlying(
+  views: readonly ViewDefinition[],
+  url: URL,
+  to: string,
+  shown: Overview | undefined,
+): SwitchedUnderlying {
+  const view = viewOfPath(views, url.pathname);
+  if (view?.subject !== 'underlying' || !shown) {
+    const next = view?.subject === 'underlying' ? view.id : FIRST_VIEW;
+    return { href: `/${next}/${symbolPart(to)}`, leftBehind: [] };
+  }
   const { searchParams } = url;
   const next = new URLSearchParams();
-  for (const name of [...OF_EVERY_VIEW, ...of]) {
+  for (const name of OF_ANY) {
     const value = searchParams.get(name);
     // A volatility that was typed is of the underlying it was typed for.
     if (value !== null && !(name === 'volatilitySource' && value === 'typed')) next.set(name, value);
   }
+  for (const [name, value] of ownOfAnother(view, searchParams, to)) next.set(name, value);
   const context = parseContext(searchParams);
   if (context.carry === 'known') next.set('carry', 'known');
-  const compare = context.compare.filter((c) => c.asOf !== undefined || c.symbol !== to).map(comparisonText);
-  if (compare.length > 0) next.set('compare', compare.join(','));
   const isChosen = context.expiry !== undefined || context.tenor !== undefined;
   const focus = focusExpiry(shown, context);
   if (isChosen && focus)
     next.set('tenor', String(context.expiry === undefined ? context.tenor : Math.round(focus.days)));
-  const leftBehind = Object.keys(LEFT_BEHIND).filter((name) => searchParams.has(name) && !next.has(name));
-  const query = next.toString().replaceAll('%2C', ',').replaceAll('%3A', ':');
+  const words = { ...LEFT_BEHIND, ...view.leftBehind };
+  const leftBehind = Object.keys(words).filter((name) => searchParams.has(name) && !next.has(name));
   return {
-    href: `/${view}/${symbolPart(to)}${query === '' ? '' : `?${query}`}`,
-    leftBehind: [...new Set(leftBehind.map((name) => LEFT_BEHIND[name]))],
+    href: `/${view.id}/${symbolPart(to)}${queryText(next)}`,
+    leftBehind: [...new Set(leftBehind.map((name) => words[name]))],
   };
 }

@@ -2,7 +2,7 @@
 <script lang="ts">
   import { numberText } from '$lib/ui/format';
   import { parseNumber } from '$lib/ui/number-input';
-  import { strikeAtMoney, theoryVolatility, VOLATILITY_SOURCE_NAMES, volatilityInForce } from '$lib/theory';
+  import { theoryVolatilityAtMoney, VOLATILITY_SOURCE_NAMES, volatilityInForce } from '$lib/theory';
   import { type AsOfContext, VOLATILITY_SOURCES } from '$lib/api/as-of-context';
   import { viewState } from './view-state.svelte';
 
@@ -23,12 +23,7 @@
   const values = $derived.by(() => {
     const { focus, picture, context } = view;
     const at = (source: Source) =>
-      focus &&
-      theoryVolatility(
-        focus,
-        { side: 'call', strike: strikeAtMoney(focus) },
-        volatilityInForce(picture, { ...context, volatilitySource: source }),
-      );
+      focus && theoryVolatilityAtMoney(focus, volatilityInForce(picture, { ...context, volatilitySource: source }));
     return Object.fromEntries(VOLATILITY_SOURCES.map((s) => [s, at(s) ?? null])) as Record<Source, number | null>;
   });
 
@@ -36,8 +31,8 @@
     if (source === 'typed' && view.context.typedVolatility === undefined) {
       // Something to start from: what theory used before.
       const before = theoryBefore();
-      void view.set({ volatilitySource: source, typedVolatility: String(before) });
-    } else void view.set({ volatilitySource: source === 'smile' ? undefined : source });
+      void view.address.set({ volatilitySource: source, typedVolatility: String(before) });
+    } else void view.address.set({ volatilitySource: source === 'smile' ? undefined : source });
   }
 
   function theoryBefore(): number {
@@ -47,7 +42,7 @@
   function type(text: string): void {
     const percent = parseNumber(text);
     isWrong = !(percent > 0 && percent <= 500);
-    if (!isWrong) void view.set({ volatilitySource: 'typed', typedVolatility: String(percent / 100) });
+    if (!isWrong) void view.address.set({ volatilitySource: 'typed', typedVolatility: String(percent / 100) });
   }
 </script>
 

@@ -1,12 +1,16 @@
-import type { AsOfContext } from '../api/as-of-context.ts';
 import type { ChainRow } from '../api/chain-row.ts';
-import type { ExpiryPicture, Side } from '../api/picture.ts';
+import type { ExpiryPicture } from '../api/picture.ts';
+import type { Side } from '../api/quantity.ts';
 import { fittedVolatility } from './expiry-smile.ts';
 import type { ListedOption } from './listed-contract.ts';
 import type { ListedValue } from './listed-values.ts';
 
+/** Which options of an expiry are listed: those out of the money, or all. */
+export const CHAIN_SIDES = ['out', 'both'] as const;
+export type ChainSides = (typeof CHAIN_SIDES)[number];
+
 /** Options of an expiry as Chain lists them, by descending strike; `out` keeps the out-of-the-money side of each. */
-export function chainOptions(expiry: ExpiryPicture, sides: AsOfContext['sides']): ListedOption[] {
+export function chainOptions(expiry: ExpiryPicture, sides: ChainSides): ListedOption[] {
   const options: ListedOption[] = [];
   for (let i = expiry.strikes.length - 1; i >= 0; i--) {
     const strike = expiry.strikes[i];

@@ -1,13 +1,13 @@
 import { borrowedSmile, describedSmile, type Smile, smileVolatility } from '@umwelt/core/surface';
-import type { ExpiryPicture } from '../api/picture.ts';
+import type { ExpirySurface } from '../api/surface-resource.ts';
 
 /** Smile of an expiry as a function again, undefined when none was fitted. */
-export function expirySmile(expiry: ExpiryPicture): Smile | undefined {
+export function expirySmile(expiry: ExpirySurface): Smile | undefined {
   return expiry.smile ? describedSmile(expiry.smile, expiry.years) : undefined;
 }
 
 /** The smile that an expiry borrows, undefined when it borrows none. */
-export function borrowedSmileOf({ borrowed }: ExpiryPicture): Smile | undefined {
+export function borrowedSmileOf({ borrowed }: ExpirySurface): Smile | undefined {
   if (!borrowed) return undefined;
   return borrowed.steps.reduce<Smile>(
     (smile, { years, ...step }) => borrowedSmile(smile, years, step),
@@ -16,7 +16,7 @@ export function borrowedSmileOf({ borrowed }: ExpiryPicture): Smile | undefined 
 }
 
 /** Fitted volatility at a strike, null without a smile. */
-export function fittedVolatility(expiry: ExpiryPicture, strike: number): number | null {
+export function fittedVolatility(expiry: ExpirySurface, strike: number): number | null {
   const smile = expirySmile(expiry);
   if (!smile) return null;
   const volatility = smileVolatility(smile, Math.log(strike / expiry.forward));

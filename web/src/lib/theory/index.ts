@@ -4,11 +4,12 @@ export { listedContract, type ListedOption } from './listed-contract.ts';
 export { europeanEquivalents, isAmerican, type ListedValue, listedValues, type TheoryPart } from './listed-values.ts';
 export {
   theoryVolatility,
+  theoryVolatilityAtMoney,
   VOLATILITY_SOURCE_NAMES,
   type VolatilityInForce,
   volatilityInForce,
 } from './volatility-in-force.ts';
-export { chainOptions, chainRow, chainRows } from './chain-rows.ts';
+export { CHAIN_SIDES, chainOptions, type ChainSides, chainRow, chainRows } from './chain-rows.ts';
 export { priceContractOf } from './price-contract.ts';
 export {
   type Answer,
@@ -29,9 +30,11 @@ export {
   type SolveAnswer,
   type SolveRequest,
 } from './pricer-answers.ts';
-export { laterInputs, marketInputs, PLAIN_INPUTS, strikeAtMoney } from './pricer-defaults.ts';
+export { laterInputs, marketInputs, PLAIN_INPUTS } from './pricer-defaults.ts';
 export { basisFactor, basisWords, optionOf } from './pricer-option.ts';
 export {
+  type DistanceCount,
+  DISTANCES,
   distantOptions,
   ON_SMILE,
   sameDistance,

@@ -1,6 +1,7 @@
 import type { LadderTerms, Option } from '@umwelt/core/pricing';
 import { forwardPerSpotVolatility } from '@umwelt/core/surface';
-import type { ExpiryPicture, Side } from '../api/picture.ts';
+import type { ExpiryPicture } from '../api/picture.ts';
+import type { Side } from '../api/quantity.ts';
 
 /** A listed option by what tells it from the others of its expiry. */
 export interface ListedOption {

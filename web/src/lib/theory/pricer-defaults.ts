@@ -1,4 +1,5 @@
-import type { ExpiryPicture, Picture, Side } from '../api/picture.ts';
+import type { ExpiryPicture, Picture } from '../api/picture.ts';
+import type { Side } from '../api/quantity.ts';
 import type { PricerInputs } from '../api/pricer-inputs.ts';
 import { fittedVolatility } from './expiry-smile.ts';
 import { listedContract } from './listed-contract.ts';
@@ -22,13 +23,6 @@ export const PLAIN_INPUTS: PricerInputs = {
 /** Taken where neither a smile nor a quote tells a volatility. */
 const LAST_VOLATILITY = 0.2;
 
-/** Strike listed nearest to the forward. */
-export function strikeAtMoney(expiry: ExpiryPicture): number {
-  return expiry.strikes.reduce((best, k) =>
-    Math.abs(k - expiry.forward) < Math.abs(best - expiry.forward) ? k : best,
-  );
-}
-
 /** Volatility of an expiry at a strike by the source in force; the smile's where that has none. */
 export function volatilityAt(expiry: ExpiryPicture, side: Side, strike: number, inForce: VolatilityInForce): number {
   return (
@@ -48,7 +42,7 @@ export function marketInputs(
   expiry: ExpiryPicture,
   o: { side?: Side; strike?: number; inForce: VolatilityInForce },
 ): PricerInputs {
-  const strike = o.strike ?? strikeAtMoney(expiry);
+  const strike = o.strike ?? expiry.atMoney.strike;
   const side = o.side ?? 'call';
   const contract = listedContract(expiry, { side, strike }, volatilityAt(expiry, side, strike, o.inForce));
   return {

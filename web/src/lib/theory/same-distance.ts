@@ -1,10 +1,14 @@
 import { logMoneynessAtDelta, smileVolatility } from '@umwelt/core/surface';
-import type { AsOfContext } from '../api/as-of-context.ts';
-import type { ExpiryPicture, Side } from '../api/picture.ts';
+import type { ExpiryPicture } from '../api/picture.ts';
+import type { Side } from '../api/quantity.ts';
 import { expirySmile } from './expiry-smile.ts';
 import type { ListedOption } from './listed-contract.ts';
 import type { ListedValue } from './listed-values.ts';
 import type { VolatilityInForce } from './volatility-in-force.ts';
+
+/** How the same distance both ways is counted. */
+export const DISTANCES = ['percent', 'strikes', 'delta'] as const;
+export type DistanceCount = (typeof DISTANCES)[number];
 
 /** A put or a call at a distance from the forward, on the fitted smile. */
 export interface DistantOption extends ListedOption {
@@ -35,7 +39,7 @@ export function toldDistance(expiry: ExpiryPicture): SameDistanceRow[] {
 }
 
 /** Puts and calls of one expiry the same distance away, nearest first, none without a smile's shape; undefined beyond the quotes that were fitted. */
-export function sameDistance(expiry: ExpiryPicture, by: AsOfContext['by']): SameDistanceRow[] {
+export function sameDistance(expiry: ExpiryPicture, by: DistanceCount): SameDistanceRow[] {
   const smile = expirySmile(expiry);
   // A level has no sides to compare.
   if (!smile || !expiry.smile || expiry.smile.model === 'flat') return [];
@@ -75,7 +79,7 @@ export function withValues(
 }
 
 /** Distances with the log-moneyness of both sides. */
-function distances(expiry: ExpiryPicture, by: AsOfContext['by']): { distance: number; put: number; call: number }[] {
+function distances(expiry: ExpiryPicture, by: DistanceCount): { distance: number; put: number; call: number }[] {
   switch (by) {
     case 'percent':
       return PERCENTS.map((distance) => ({

@@ -1,11 +1,11 @@
 import { smileVolatility } from '@umwelt/core/surface';
-import type { ExpiryPicture, Picture } from '../api/picture.ts';
+import type { QuotedSurface } from '../api/picture.ts';
 import { expirySmile } from './expiry-smile.ts';
 
 /** A smile taken off its level: points over at the money by deviations from the forward. */
 export interface SmileShape {
-  picture: Picture;
-  expiry: ExpiryPicture;
+  picture: QuotedSurface;
+  expiry: QuotedSurface['expiries'][number];
   curve: { deviations: number; points: number }[];
   /** Out-of-the-money mids that the fit rests on */
   quotes: { deviations: number; points: number; side: 'call' | 'put' }[];
@@ -16,10 +16,10 @@ export const SHAPE_REACH = 2.5;
 const STEPS = 50;
 
 /** Shape of the expiry of a picture that is nearest in time to a number of days; undefined without a smile. */
-export function smileShape(picture: Picture, days: number): SmileShape | undefined {
+export function smileShape(picture: QuotedSurface, days: number): SmileShape | undefined {
   const able = picture.expiries.filter((e) => e.smile !== null && e.atm !== null && e.outlier === null);
   if (able.length === 0) return undefined;
-  const distance = (e: ExpiryPicture) => Math.abs(Math.log(e.days / days));
+  const distance = (e: { days: number }) => Math.abs(Math.log(e.days / days));
   const expiry = able.reduce((a, b) => (distance(b) < distance(a) ? b : a));
   const smile = expirySmile(expiry);
   const atm = expiry.atm ?? NaN;

@@ -1,6 +1,7 @@
 import { smileVolatility } from '@umwelt/core/surface';
 import type { AsOfContext } from '../api/as-of-context.ts';
-import type { ExpiryPicture, Picture, Side } from '../api/picture.ts';
+import type { ExpiryOverview, ExpiryPicture, Overview } from '../api/picture.ts';
+import type { Side } from '../api/quantity.ts';
 import { borrowedSmileOf, fittedVolatility } from './expiry-smile.ts';
 
 /** Which volatility theory uses. */
@@ -23,7 +24,7 @@ export const VOLATILITY_SOURCE_NAMES: Record<AsOfContext['volatilitySource'], st
 
 /** The volatility in force over a picture. */
 export function volatilityInForce(
-  picture: Picture,
+  picture: Pick<Overview, 'index30'>,
   { volatilitySource: source, typedVolatility }: Pick<AsOfContext, 'volatilitySource' | 'typedVolatility'>,
 ): VolatilityInForce {
   switch (source) {
@@ -40,13 +41,29 @@ export function volatilityInForce(
 export function theoryVolatility(
   expiry: ExpiryPicture,
   { side, strike }: { side: Side; strike: number },
+  inForce: VolatilityInForce,
+): number | null {
+  const own = () => expiry[side].midVolatility[expiry.strikes.indexOf(strike)] ?? null;
+  return bySource(expiry, strike, inForce, own);
+}
+
+/** The same of the call at the strike nearest to the forward, which is known without the quotes. */
+export function theoryVolatilityAtMoney(expiry: ExpiryOverview, inForce: VolatilityInForce): number | null {
+  const { strike, callVolatility } = expiry.atMoney;
+  return bySource(expiry, strike, inForce, () => callVolatility);
+}
+
+function bySource(
+  expiry: ExpiryOverview,
+  strike: number,
   { source, level }: VolatilityInForce,
+  own: () => number | null,
 ): number | null {
   switch (source) {
     case 'smile':
       return fittedVolatility(expiry, strike);
     case 'own':
-      return expiry[side].midVolatility[expiry.strikes.indexOf(strike)] ?? null;
+      return own();
     case 'atm':
       return expiry.atm;
     case 'borrowed': {

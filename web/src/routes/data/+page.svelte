@@ -10,10 +10,13 @@
   import WorkPanel from '$lib/views/data/work-panel.svelte';
   import ImportPanel from '$lib/views/data/import/import-panel.svelte';
 
+  import { pageTitle } from '$lib/shell/view-definition';
+  import { DATA_VIEW } from '$lib/views/data/definition';
+
   let { data }: PageProps = $props();
 </script>
 
-<svelte:head><title>Data · Umwelt</title></svelte:head>
+<svelte:head><title>{pageTitle(DATA_VIEW)}</title></svelte:head>
 <header class="border-line flex h-12 shrink-0 items-center border-b px-4">
   <h1 class="text-[18px] font-bold">Data</h1>
 </header>

@@ -1,5 +1,5 @@
 import type { MeasuresInput } from './instant-measures.ts';
-import type { PictureInput } from './picture-of.ts';
+import type { ResourceInput } from './resource-input.ts';
 import type { StoredSlice } from '../repositories/slices.ts';
 import type { StoredMeasures } from '../repositories/measures.ts';
 import type { ShownTableRequest } from '../../api/shown-table.ts';
@@ -29,6 +29,15 @@ export type RowsPlan =
 export type FitAnswer =
   { type: 'malformed' } | { type: 'invalid'; errors: FieldProblem[] } | { type: 'fit'; text: string };
 
+/** JSON of what is seen at an instant, without the instants around it. */
+export interface ResourceTexts {
+  surface: string;
+  market: string;
+  past: string;
+  /** All in one */
+  picture: string | null;
+}
+
 /** What worker threads compute, by name: what each is given, and what it gives back. */
 export interface ComputeTasks {
   rowsPlan: [{ kind: RowsKind; body: Uint8Array }, RowsPlan];
@@ -38,8 +47,8 @@ export interface ComputeTasks {
     { text: string; next: number | null },
   ];
   surfaceFit: [{ body: Uint8Array }, FitAnswer];
-  /** JSON of the picture */
-  picture: [PictureInput, string];
+  /** The resources as they are sent, and all in one where that is wanted */
+  resources: [{ input: ResourceInput; isWhole: boolean }, ResourceTexts];
   chain: [{ expiry: ExpiryPicture; inForce: VolatilityInForce; options: readonly ListedOption[] }, ChainRow[]];
   measures: [MeasuresInput, StoredMeasures];
   /** Terms that the quotes of a file betray */

@@ -11,7 +11,11 @@ import {
   tablePreview,
 } from '../../api/table-export.ts';
 import { importOptions, importPreview, importResult } from '../../api/chain-import.ts';
-import { expiryPicture, picture, underlyingChange, underlyingSummary } from '../../api/picture.ts';
+import { marketResource } from '../../api/market-resource.ts';
+import { pastResource } from '../../api/past-resource.ts';
+import { surfaceResource } from '../../api/surface-resource.ts';
+import { expiryPicture, picture } from '../../api/picture.ts';
+import { underlyingChange, underlyingSummary } from '../../api/underlying.ts';
 import {
   impliedVolatilityContract,
   impliedVolatilityResponse,
@@ -298,7 +302,10 @@ const paths: ZodOpenApiPathsObject = {
     'Smiles by expiry',
     z.object({ symbol: z.string(), asOf: instantText, price: z.number(), expiries: z.array(expiryPicture) }),
   ),
-  '/underlyings/{symbol}/picture': view('Everything the views show at an instant', picture),
+  '/underlyings/{symbol}/surface': view('What is implied and fitted at an instant', surfaceResource),
+  '/underlyings/{symbol}/market': view('What is quoted at an instant, judged', marketResource),
+  '/underlyings/{symbol}/past': view('Where figures of an instant stand among those of the year before', pastResource),
+  '/underlyings/{symbol}/picture': view('Surface, quotes and past of an instant in one', picture),
   '/underlyings/{symbol}/skew-history': list(
     'A year of skew, one entry a session',
     skewHistoryResponse,

@@ -156,7 +156,10 @@ export class LiveHub {
         const { symbol, ...context } = parsed;
         const result = await loadPicture(this.#connection.database, symbol, { ...context, asOf: LIVE });
         if (!result.ok) return;
-        const bytes = eventBytes('picture', `{"topic":${JSON.stringify(topic)},"picture":${result.made.text}}`);
+        const bytes = eventBytes(
+          'picture',
+          `{"topic":${JSON.stringify(topic)},"picture":${result.made.text('picture')}}`,
+        );
         this.#newest.set(topic, bytes);
         for (const listener of this.#listeners) if (listener.topics.includes(topic)) listener.send(topic, bytes);
       } while (this.#deriving.get(topic));

@@ -1,5 +1,5 @@
 import { and, asc, eq, ne, sql } from 'drizzle-orm';
-import type { UnderlyingSummary } from '../../api/picture.ts';
+import type { UnderlyingSummary } from '../../api/underlying.ts';
 import type { Database, Transaction } from '../database/connect.ts';
 import { contractTerms, formerSymbols, smileLinks, underlyings } from '../database/schema.ts';
 

@@ -1,6 +1,6 @@
 import type PgBoss from 'pg-boss';
 import { currencyPair } from '@umwelt/market/terms';
-import type { UnderlyingChange } from '../../api/picture.ts';
+import type { UnderlyingChange } from '../../api/underlying.ts';
 import type { Connection, Database } from '../database/connect.ts';
 import { cancelJobsOf } from '../repositories/jobs.ts';
 import { outdateMeasures } from '../repositories/measures.ts';

@@ -1,5 +1,8 @@
+import { isoInZone } from '@umwelt/market/zone';
 import { LIVE, type AsOfContext, type DerivingContext } from '../../api/as-of-context.ts';
-import type { Picture } from '../../api/picture.ts';
+import { joinPicture, type Picture, type Unplaced } from '../../api/picture.ts';
+import type { ShownMoment } from '../../api/surface-resource.ts';
+import type { ResourceName } from '../../api/resource-name.ts';
 import { compute, isComputeIdle } from '../derive/pool.ts';
 import type { Database } from '../database/connect.ts';
 import { closesUpTo } from '../repositories/daily-bars.ts';
@@ -10,49 +13,76 @@ import { liveInstant, liveSlicesOf, priceAt, slicesAt } from '../repositories/sl
 import type { StoredUnderlying } from '../repositories/underlyings.ts';
 import { carryAt } from './carry-at.ts';
 import { pastSessions } from './measure-history.ts';
-import type { PictureMoment } from '../derive/picture-of.ts';
+import type { StoredMoment } from '../derive/moment.ts';
+import type { Resources } from '../derive/resources-of.ts';
+import type { ResourceTexts } from '../derive/tasks.ts';
 import { sessionDate } from '../derive/session-date.ts';
 import { storedMoment, type VersionedUnderlying, versionedUnderlying } from './stored-moments.ts';
 
 type PictureContext = DerivingContext & Pick<AsOfContext, 'asOf'>;
 
-/** A derived picture: its JSON as it is sent, read when somebody needs the parts. */
-export class MadePicture {
-  readonly text: string;
-  readonly isLive: boolean;
-  #picture: Picture | undefined;
+/** What one derivation made, as it is sent and, once somebody needs the parts, as values. */
+class MadeResources {
+  readonly texts: ResourceTexts;
+  #picture: Unplaced<Picture> | undefined;
 
-  constructor(text: string, isLive: boolean) {
-    this.text = text;
-    this.isLive = isLive;
+  constructor(texts: ResourceTexts) {
+    this.texts = texts;
   }
 
-  get picture(): Picture {
-    this.#picture ??= JSON.parse(this.text) as Picture;
+  get picture(): Unplaced<Picture> {
+    const { surface, past, market } = this.texts;
+    this.#picture ??= joinPicture(
+      JSON.parse(surface) as Resources['surface'],
+      JSON.parse(past) as Resources['past'],
+      JSON.parse(market) as Resources['market'],
+    );
     return this.#picture;
   }
 }
 
-export type PictureResult =
-  | { ok: true; symbol: string; made: MadePicture; picture: Picture }
-  | { ok: false; reason: 'unknown-underlying' | 'no-quotes' };
-const found = (symbol: string, made: MadePicture): PictureResult => ({
-  ok: true,
-  symbol,
-  made,
-  get picture() {
-    return made.picture;
-  },
-});
+/** What is seen of an underlying at an instant, with the instants around it. */
+export class MadePicture {
+  readonly #made: MadeResources;
+  readonly moment: ShownMoment;
 
-/** Pictures are pure functions of what is stored, by its version, and context. */
-const cache = new Map<string, MadePicture>();
+  constructor(made: MadeResources, moment: ShownMoment) {
+    this.#made = made;
+    this.moment = moment;
+  }
+
+  get isLive(): boolean {
+    return this.moment.isLive;
+  }
+
+  get picture(): Picture {
+    return { ...this.#made.picture, ...this.moment };
+  }
+
+  /** A resource as it is sent, or all of them in one. */
+  text(resource: ResourceName | 'picture'): string {
+    const { texts } = this.#made;
+    if (resource === 'market' || resource === 'past') return texts[resource];
+    const text = resource === 'surface' ? texts.surface : (texts.picture ?? JSON.stringify(this.#made.picture));
+    // The instants around it are not part of what was derived: others that are stored later leave it as it is.
+    return `${JSON.stringify(this.moment).slice(0, -1)},${text.slice(1)}`;
+  }
+}
+
+export type PictureResult =
+  | { ok: true; symbol: string; made: MadePicture; readonly picture: Picture }
+  | { ok: false; reason: 'unknown-underlying' | 'no-quotes' };
+
+type PictureMoment = StoredMoment & { isLive: boolean };
+
+/** Resources are pure functions of what is stored, by its version, and context. */
+const cache = new Map<string, MadeResources>();
 const CACHE_SIZE = 96;
 /** Closes looked at for realized volatility: two years. */
 const MOST_CLOSES = 504;
 
 /** Pictures being derived, so that one who asks for the same waits for it instead of deriving it again. */
-const inTheMaking = new Map<string, Promise<PictureResult>>();
+const inTheMaking = new Map<string, Promise<MadeResources | undefined>>();
 
 /** Everything the views show of one underlying at one stored instant (the latest at or before `asOf`), or live. */
 export async function loadPicture(database: Database, symbol: string, context: PictureContext): Promise<PictureResult> {
@@ -68,22 +98,64 @@ export async function loadPicture(database: Database, symbol: string, context: P
   const isFirst = at !== undefined && moment.instant > at;
   const version = isFirst ? await pictureVersion(database, stored, moment.instant) : versioned.picture;
   const assumed = assumedOf(context);
-  const key = JSON.stringify([stored, moment, assumed, version]);
-  const known = cache.get(key);
-  if (known) return found(stored.symbol, known);
-  const making =
-    inTheMaking.get(key) ??
-    makePicture(database, { stored, moment, assumed, key }).finally(() => inTheMaking.delete(key));
-  inTheMaking.set(key, making);
-  return making;
+  const key = JSON.stringify([stored, moment.instant, moment.isLive, moment.previousSession, assumed, version]);
+  const made = cache.get(key) ?? (await making(database, { stored, moment, assumed, key }));
+  if (!made) return { ok: false, reason: 'no-quotes' };
+  return found(stored.symbol, new MadePicture(made, shownMoment(moment, stored.zone)));
+}
+
+function found(symbol: string, made: MadePicture): PictureResult {
+  return {
+    ok: true,
+    symbol,
+    made,
+    // Read when somebody needs the parts.
+    get picture() {
+      return made.picture;
+    },
+  };
+}
+
+function shownMoment({ instant: _, isLive, ...around }: PictureMoment, zone: string): ShownMoment {
+  const iso = (at: Date) => isoInZone(at.getTime(), zone);
+  const isoOrNull = (at: Date | undefined) => (at ? iso(at) : null);
+  return {
+    isLive,
+    previous: isoOrNull(around.previous),
+    next: isoOrNull(around.next),
+    previousSession: isoOrNull(around.previousSession),
+    nextSession: isoOrNull(around.nextSession),
+    first: iso(around.first),
+    latest: iso(around.latest),
+  };
+}
+
+interface Making {
+  stored: StoredUnderlying;
+  moment: PictureMoment;
+  assumed: DerivingContext;
+  key: string;
+}
+
+/** The derivation that is under way, or a new one. */
+function making(database: Database, o: Making): Promise<MadeResources | undefined> {
+  const known = inTheMaking.get(o.key);
+  if (known) return known;
+  const begun = makeResources(database, o).finally(() => inTheMaking.delete(o.key));
+  inTheMaking.set(o.key, begun);
+  return begun;
 }
 
 /** Derives what a step from a picture would show, so that the step is at once; not while others wait for what they ask. */
-export async function warmNeighbors(database: Database, picture: Picture, context: PictureContext): Promise<void> {
-  const { previousSession, nextSession, previous, next } = picture;
+export async function warmNeighbors(
+  database: Database,
+  symbol: string,
+  { previousSession, nextSession, previous, next }: ShownMoment,
+  context: PictureContext,
+): Promise<void> {
   for (const asOf of new Set([previousSession, nextSession, previous, next])) {
     if (!isComputeIdle()) return;
-    if (asOf !== null) await loadPicture(database, picture.underlying.symbol, { ...context, asOf });
+    if (asOf !== null) await loadPicture(database, symbol, { ...context, asOf });
   }
 }
 
@@ -93,10 +165,7 @@ function assumedOf({ forwardSource, carry, financing, borrowCost, restored }: Pi
   return { forwardSource, carry, ...typed, restored };
 }
 
-async function makePicture(
-  database: Database,
-  o: { stored: StoredUnderlying; moment: PictureMoment; assumed: DerivingContext; key: string },
-): Promise<PictureResult> {
+async function makeResources(database: Database, o: Making): Promise<MadeResources | undefined> {
   const { stored, moment, assumed, key } = o;
   const { id, symbol } = stored;
   const { instant } = moment;
@@ -109,16 +178,17 @@ async function makePicture(
     stored.model === 'futures' ? futuresCurveAt(database, id, instant) : undefined,
   ]);
   // Between two waves the feed's quotes may have been taken away.
-  if (rows.length === 0) return { ok: false, reason: 'no-quotes' };
+  if (rows.length === 0) return undefined;
   // A wave may have come since the look at the newest instant.
   const from = rows[0].instant;
   const events = await eventsBetween(database, { underlyingId: id, from, to: rows[rows.length - 1].expiry });
-  const input = { stored, moment, rows, carry, events, past, previousPrice, closes, futuresCurve };
-  const text = await compute('picture', { ...input, context: assumed }, { lane: `picture ${symbol}` });
-  const made = new MadePicture(text, moment.isLive);
+  const input = { stored, rows, carry, events, past, previousPrice, closes, futuresCurve, context: assumed };
+  // The stream sends all in one, to whoever listens.
+  const texts = await compute('resources', { input, isWhole: moment.isLive }, { lane: `picture ${symbol}` });
+  const made = new MadeResources(texts);
   if (cache.size >= CACHE_SIZE) cache.delete(cache.keys().next().value as string);
   cache.set(key, made);
-  return found(stored.symbol, made);
+  return made;
 }
 
 /** The instant to show with its neighbours: the feed's newest when it is asked for and quotes the underlying. */

@@ -6,11 +6,12 @@ import { chainRows, listedValues } from '../../theory/index.ts';
 import { impliedVolatilityRequest, priceRequest } from '../../api/price.ts';
 import { surfaceFitRequest } from '../../api/surface-fit.ts';
 import { issueDetails } from '../../api/issue-details.ts';
+import { joinPicture } from '../../api/picture.ts';
 import { madeQuotes as quotesAtVolatilities } from '../derive/made-quotes.ts';
 import { previewSmile as smileOfSlices } from '../derive/preview-smile.ts';
 import { fitSurface } from '../derive/fit-surface.ts';
 import { instantMeasures } from '../derive/instant-measures.ts';
-import { pictureOf } from '../derive/picture-of.ts';
+import { resourcesOf } from '../derive/resources-of.ts';
 import { impliedVolatilityRow, priceRow } from '../derive/price-contracts.ts';
 import { quotesOf } from '../derive/quotes-of.ts';
 import { workbookOf } from '../exports/workbook.ts';
@@ -79,7 +80,15 @@ export const surfaceFit: Task<'surfaceFit'> = ({ body }) => {
   return { type: 'fit', text: JSON.stringify(fitSurface(parsed.data)) };
 };
 
-export const picture: Task<'picture'> = (input) => JSON.stringify(pictureOf(input));
+export const resources: Task<'resources'> = ({ input, isWhole }) => {
+  const { surface, market, past } = resourcesOf(input);
+  return {
+    surface: JSON.stringify(surface),
+    market: JSON.stringify(market),
+    past: JSON.stringify(past),
+    picture: isWhole ? JSON.stringify(joinPicture(surface, past, market)) : null,
+  };
+};
 
 export const chain: Task<'chain'> = ({ expiry, inForce, options }) =>
   chainRows(expiry, options, listedValues(expiry, options, inForce));

@@ -2,17 +2,16 @@ import { isFault } from '@umwelt/core/surface';
 import { dateText, volatilityText, numberText } from '../../ui/format.ts';
 import { figureId } from '../../measures/index.ts';
 import type { AsOfContext } from '../../api/as-of-context.ts';
-import type { ExpiryPicture, Picture, QuoteReasonText } from '../../api/picture.ts';
+import type { ExpiryOverview, Overview } from '../../api/picture.ts';
+import type { QuoteReasonText } from '../../api/market-resource.ts';
 import { reasonWords } from '../../market/index.ts';
 import type { Sentence } from './sentence.ts';
 
 /** Counts of quotes kept out of the fit, faulty ones apart from those of no use to it. */
-function keptOut(expiries: ExpiryPicture[]) {
+function keptOut(expiries: ExpiryOverview[]) {
   const counts = new Map<QuoteReasonText, number>();
   for (const e of expiries) {
-    for (const verdict of [...e.call.verdict, ...e.put.verdict]) {
-      if (verdict) counts.set(verdict, (counts.get(verdict) ?? 0) + 1);
-    }
+    for (const { reason, count } of e.keptOut) counts.set(reason, (counts.get(reason) ?? 0) + count);
   }
   const list = [...counts].sort((a, b) => b[1] - a[1]);
   const sum = (rows: typeof list) => rows.reduce((total, [, n]) => total + n, 0);
@@ -21,7 +20,7 @@ function keptOut(expiries: ExpiryPicture[]) {
   return { faulty, unfit, faultyCount: sum(faulty), unfitCount: sum(unfit) };
 }
 
-export function judgedSentences(picture: Picture, expiries: ExpiryPicture[], context: AsOfContext): Sentence[] {
+export function judgedSentences(picture: Overview, expiries: ExpiryOverview[], context: AsOfContext): Sentence[] {
   // Of nothing there is nothing to say.
   if (expiries.length === 0) return [];
   const { faulty, unfit, faultyCount, unfitCount } = keptOut(expiries);
@@ -54,7 +53,7 @@ export function judgedSentences(picture: Picture, expiries: ExpiryPicture[], con
   return sentences;
 }
 
-export function fitSentence(expiry: ExpiryPicture, picture: Picture): Sentence {
+export function fitSentence(expiry: ExpiryOverview, picture: Overview): Sentence {
   const when = dateText(expiry.date, picture.asOf);
   if (!expiry.smile) return [`Too few quotes of ${when} are usable for a smile.`];
   return [
@@ -66,7 +65,7 @@ export function fitSentence(expiry: ExpiryPicture, picture: Picture): Sentence {
 }
 
 /** Expiries left out because they cannot stand beside the others, each with what the others imply. */
-export function outlierSentences(picture: Picture, context: AsOfContext): Sentence[] {
+export function outlierSentences(picture: Overview, context: AsOfContext): Sentence[] {
   return picture.expiries.flatMap((e): Sentence[] => {
     if (!e.outlier || e.atm === null) return [];
     const gap = e.atm - e.outlier.expected;

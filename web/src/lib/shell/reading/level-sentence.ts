@@ -1,9 +1,9 @@
 import { ordinalText, volatilityText } from '../../ui/format.ts';
-import type { Picture } from '../../api/picture.ts';
+import type { Overview } from '../../api/picture.ts';
 import type { Sentence, SentencePart } from './sentence.ts';
 
 /** Level of the underlying with its place in the past. */
-export function levelSentence(picture: Picture): Sentence {
+export function levelSentence(picture: Overview): Sentence {
   if (picture.atm30 === null) return ['No volatility could be fitted at this instant.'];
   const parts: SentencePart[] = ['30-day implied ', { figure: 'atm30', text: `${volatilityText(picture.atm30)} %` }];
   if (picture.standing) {

@@ -1,4 +1,4 @@
-import type { Picture } from '../../api/picture.ts';
+import type { Overview } from '../../api/picture.ts';
 
 /** Something that is not stored of an underlying, and what its lack costs. */
 export interface MissingHistory {
@@ -10,7 +10,7 @@ export interface MissingHistory {
 const FULL_YEAR = 250;
 
 /** What is not stored of a user's underlying, and what that costs. The demo has all of it. */
-export function missingHistory(picture: Picture): MissingHistory[] {
+export function missingHistory(picture: Overview): MissingHistory[] {
   const { underlying, expiries, history } = picture;
   if (underlying.source === 'demo' || expiries.length === 0) return [];
   const missing: MissingHistory[] = [];

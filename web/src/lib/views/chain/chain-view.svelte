@@ -15,13 +15,14 @@
   import { dateText, daysText, numberText, tickDecimals, volatilityText } from '$lib/ui/format';
   import { figureId } from '$lib/measures';
   import { chainReading } from './chain-reading';
-  import { CHAIN_TABLES } from '$lib/api/as-of-context';
+  import { CHAIN_TABLES, chainParameters } from './parameters';
   import { TheoryValues } from '$lib/theory/thread';
-  import { viewState } from '$lib/shell/view-state.svelte';
+  import { quotedViewState } from '$lib/shell/view-state.svelte';
 
-  const view = viewState();
+  const view = quotedViewState();
+  const own = $derived(view.address.own(chainParameters));
   const focus = $derived(view.focus);
-  const options = $derived(focus ? chainOptions(focus, view.context.sides) : []);
+  const options = $derived(focus ? chainOptions(focus, own.sides) : []);
   const theory = new TheoryValues(
     () => focus && { parts: [{ expiry: focus, options }], inForce: view.inForce, stamp: view.theoryStamp },
   );
@@ -56,25 +57,27 @@
         {#each CHAIN_TABLES as table (table)}
           <button
             type="button"
-            aria-pressed={view.context.table === table}
-            onclick={() => view.set({ table: table === 'quotes' ? undefined : table })}>{table}</button
+            aria-pressed={own.table === table}
+            onclick={() => view.address.set({ table: table === 'quotes' ? undefined : table })}>{table}</button
           >
         {/each}
       </div>
-      {#if view.context.table === 'quotes'}
+      {#if own.table === 'quotes'}
         <div class="segment" role="group" aria-label="Sides">
           <button
             type="button"
-            aria-pressed={view.context.sides === 'out'}
-            onclick={() => view.set({ sides: undefined })}>out of the money</button
+            aria-pressed={own.sides === 'out'}
+            onclick={() => view.address.set({ sides: undefined })}>out of the money</button
           >
-          <button type="button" aria-pressed={view.context.sides === 'both'} onclick={() => view.set({ sides: 'both' })}
+          <button type="button" aria-pressed={own.sides === 'both'} onclick={() => view.address.set({ sides: 'both' })}
             >both sides</button
           >
         </div>
         <div class="segment" role="group" aria-label="Basis of Greeks">
-          <button type="button" aria-pressed={!isContract} onclick={() => view.set({ basis: undefined })}>share</button>
-          <button type="button" aria-pressed={isContract} onclick={() => view.set({ basis: 'contract' })}
+          <button type="button" aria-pressed={!isContract} onclick={() => view.address.set({ basis: undefined })}
+            >share</button
+          >
+          <button type="button" aria-pressed={isContract} onclick={() => view.address.set({ basis: 'contract' })}
             >contract ×{underlying.multiplier}</button
           >
         </div>
@@ -90,8 +93,7 @@
         No expiry is in focus. Click one in the ribbon, or press <span class="kbd-mark">a</span> for all.
       </p>
     {:else}
-      {#if view.context.table === 'spreads'}<ListedSpreads />{:else if view.context.table === 'prints'}<TradePrints
-        />{:else}
+      {#if own.table === 'spreads'}<ListedSpreads />{:else if own.table === 'prints'}<TradePrints />{:else}
         <TableMenu name={`${view.picture.underlying.symbol} chain ${view.focus?.date ?? ''}`} />
         <Ladder chosen={columns} {focus} {rows} isProvisional={theory.isProvisional} />
       {/if}

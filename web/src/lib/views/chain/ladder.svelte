@@ -18,7 +18,7 @@
   import { reasonWords } from '$lib/market';
   import type { ExpiryPicture } from '$lib/api/picture';
   import type { ChainColumns } from './chosen-columns.svelte';
-  import { viewState } from '$lib/shell/view-state.svelte';
+  import { quotedViewState } from '$lib/shell/view-state.svelte';
 
   interface Props {
     chosen: ChainColumns;
@@ -28,7 +28,7 @@
     isProvisional: boolean;
   }
   let { chosen, focus, rows, isProvisional }: Props = $props();
-  const view = viewState();
+  const view = quotedViewState();
   const columns = $derived(chosen.shown.map(chainColumn));
   const underlying = $derived(view.picture.underlying);
   const decimals = $derived(tickDecimals(underlying.optionTick));
@@ -195,7 +195,11 @@
             <td class={dimmed(name)}>{@render standing(row)}</td>
           {:else if name === 'market'}
             <td class="!py-0 !text-left"
-              ><LadderWhisker {row} {scale} onpick={() => view.set({ workings: id('midVolatility', row) })} /></td
+              ><LadderWhisker
+                {row}
+                {scale}
+                onpick={() => view.address.set({ workings: id('midVolatility', row) })}
+              /></td
             >
           {:else if name === 'openInterest' || name === 'volume'}
             <td class="!text-left" title="open {countText(row.openInterest)}, traded {countText(row.volume)}"

@@ -9,9 +9,9 @@
   import { spreadsResponse } from '$lib/api/traded';
   import { Fetched } from '$lib/api/fetched.svelte';
   import { TheoryValues } from '$lib/theory/thread';
-  import { viewState } from '$lib/shell/view-state.svelte';
+  import { quotedViewState } from '$lib/shell/view-state.svelte';
 
-  const view = viewState();
+  const view = quotedViewState();
   const symbol = $derived(view.picture.underlying.symbol);
   const decimals = $derived(tickDecimals(view.picture.underlying.optionTick));
   const fetched = new Fetched(

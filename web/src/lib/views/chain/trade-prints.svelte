@@ -6,11 +6,11 @@
   import { tradedText } from '$lib/market';
   import { tradesResponse } from '$lib/api/traded';
   import { Fetched } from '$lib/api/fetched.svelte';
-  import { viewState } from '$lib/shell/view-state.svelte';
+  import { quotedViewState } from '$lib/shell/view-state.svelte';
 
   /** Rows drawn; what is older is in the file that the API gives. */
   const MOST_ROWS = 300;
-  const view = viewState();
+  const view = quotedViewState();
   const symbol = $derived(view.picture.underlying.symbol);
   const decimals = $derived(tickDecimals(view.picture.underlying.optionTick));
   let scope = $state<'focus' | 'all' | 'spreads'>('focus');

@@ -4,7 +4,7 @@
   import { invalidate } from '$app/navigation';
   import { z } from 'zod';
   import { instantLabel } from '$lib/ui/format';
-  import type { UnderlyingSummary } from '$lib/api/picture';
+  import type { UnderlyingSummary } from '$lib/api/underlying';
 
   interface Props {
     underlyings: UnderlyingSummary[];

@@ -4,6 +4,8 @@
   import { afterNavigate } from '$app/navigation';
   import PricerView from './pricer-view.svelte';
   import { PricerState, setPricerState } from './pricer-state.svelte';
+  import { pageTitle } from '$lib/shell/view-definition';
+  import { PRICER_VIEW } from './definition';
   import { setWorkingsHost } from '$lib/shell/workings-host';
 
   const pricer = setPricerState(new PricerState(undefined, page.url.searchParams));
@@ -11,7 +13,7 @@
   afterNavigate((navigation) => pricer.follow(navigation));
 </script>
 
-<svelte:head><title>Pricer · Umwelt</title></svelte:head>
+<svelte:head><title>{pageTitle(PRICER_VIEW)}</title></svelte:head>
 <header class="border-line flex h-12 shrink-0 items-center gap-4 border-b px-4">
   <h1 class="text-[18px] font-bold">Pricer</h1>
   <span class="quiet">no underlying; all inputs are typed</span>

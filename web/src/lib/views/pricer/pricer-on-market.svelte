@@ -12,6 +12,8 @@
   import { pageState } from '$lib/shell/page-state.svelte';
   import { PricerState, setPricerState } from './pricer-state.svelte';
   import { setViewState, ViewState } from '$lib/shell/view-state.svelte';
+  import { pageTitle } from '$lib/shell/view-definition';
+  import { PRICER_VIEW } from './definition';
   import { setWorkingsHost } from '$lib/shell/workings-host';
 
   interface Props {
@@ -20,13 +22,14 @@
   let { picture }: Props = $props();
   const shell = pageState();
   const live = liveState();
-  const view = setViewState(new ViewState(() => picture, live));
+  const view = new ViewState(() => picture, live);
+  setViewState(view as unknown as ViewState);
   const pricer = setPricerState(new PricerState(view, page.url.searchParams));
   setWorkingsHost(pricer);
   afterNavigate((navigation) => pricer.follow(navigation));
 </script>
 
-<svelte:head><title>{picture.underlying.symbol} Pricer · Umwelt</title></svelte:head>
+<svelte:head><title>{pageTitle(PRICER_VIEW, picture.underlying.symbol)}</title></svelte:head>
 <svelte:window onkeydown={(event) => contextKeys(event, shell, view, live)} />
 <ContextBar />
 <ContextNotes />

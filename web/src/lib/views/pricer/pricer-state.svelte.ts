@@ -36,6 +36,7 @@ import {
 } from '../../api/pricer-inputs.ts';
 import { LatestAnswer } from '../../ui/latest-answer.svelte.ts';
 import type { PricerWorker } from '../../theory/thread/index.ts';
+import type { Picture } from '../../api/picture.ts';
 import type { ViewState } from '../../shell/view-state.svelte.ts';
 import type { WorkingsHost } from '../../shell/workings-host.ts';
 
@@ -62,7 +63,7 @@ export class PricerState implements WorkingsHost {
   settings = $state.raw<PricerSettings>(pricerSettings.parse({}));
   /** Why the worker thread cannot answer, when it cannot */
   trouble = $state<string>();
-  readonly view: ViewState | undefined;
+  readonly view: ViewState<Picture> | undefined;
   // Raw, as all state here that goes to the worker thread: proxies cannot be sent.
   #steps = $state.raw<Step[]>([]);
   #lastChange = { field: '', at: 0 };
@@ -127,7 +128,7 @@ export class PricerState implements WorkingsHost {
     return view?.focus && gapInput(view.picture, view.focus, this.inputs, this.settings.knownYield);
   });
 
-  constructor(view: ViewState | undefined, parameters: URLSearchParams) {
+  constructor(view: ViewState<Picture> | undefined, parameters: URLSearchParams) {
     this.view = view;
     this.#read(parameters);
   }

@@ -3,15 +3,15 @@
   import { symbolPart } from '@umwelt/market/symbol';
   import { page } from '$app/state';
   import { BORROW_KINDS, type SmileLink } from '$lib/api/borrow';
-  import type { UnderlyingSummary } from '$lib/api/picture';
-  import { viewState } from '$lib/shell/view-state.svelte';
+  import type { UnderlyingSummary } from '$lib/api/underlying';
+  import { quotedViewState } from '$lib/shell/view-state.svelte';
 
   interface Props {
     isOpen: boolean;
   }
   let { isOpen = $bindable() }: Props = $props();
 
-  const view = viewState();
+  const view = quotedViewState();
   let dialog = $state<HTMLDialogElement>();
   let donor = $state('');
   let kind = $state<SmileLink['kind']>('shape');
@@ -22,7 +22,7 @@
   let trouble = $state<string>();
   const { symbol } = $derived(view.picture.underlying);
   const donors = $derived(((page.data.underlyings ?? []) as UnderlyingSummary[]).filter((u) => u.symbol !== symbol));
-  const link = $derived(view.borrow?.state?.link);
+  const link = $derived(view.borrowing.answer?.state?.link);
   const kindWords: Record<SmileLink['kind'], string> = {
     shape: "shape: slope and curvature by standardized distance, on the borrower's own level",
     total: 'whole smile: its volatilities by the same distance in percent',
@@ -58,10 +58,10 @@
       trouble = 'the server does not answer; try again';
       return;
     }
-    view.borrowChanges++;
+    view.borrowing.changed();
     isOpen = false;
     if (method === 'DELETE' && view.context.volatilitySource === 'borrowed')
-      await view.set({ volatilitySource: undefined });
+      await view.address.set({ volatilitySource: undefined });
   }
 </script>
 

@@ -3,20 +3,19 @@
   import TableMenu from '../../ui/table-menu.svelte';
   import TheoryTrouble from '../../shell/theory-trouble.svelte';
   import { dateText, numberText, pointsText, signedText, tickDecimals, volatilityText } from '$lib/ui/format';
-  import type { SameDistanceRow } from '$lib/theory';
-  import { type AsOfContext, DISTANCES } from '$lib/api/as-of-context';
-  import { viewState } from '$lib/shell/view-state.svelte';
+  import { type DistanceCount, DISTANCES, type SameDistanceRow } from '$lib/theory';
+  import { quotedViewState } from '$lib/shell/view-state.svelte';
 
   interface Props {
+    by: DistanceCount;
     rows: readonly SameDistanceRow[];
     /** Whether values still leave early exercise out */
     isProvisional: boolean;
     trouble: string | undefined;
   }
-  let { rows, isProvisional, trouble }: Props = $props();
-  const view = viewState();
-  const names: Record<AsOfContext['by'], string> = { percent: '% away', strikes: 'strikes away', delta: 'delta' };
-  const by = $derived(view.context.by);
+  let { by, rows, isProvisional, trouble }: Props = $props();
+  const view = quotedViewState();
+  const names: Record<DistanceCount, string> = { percent: '% away', strikes: 'strikes away', delta: 'delta' };
   const underlying = $derived(view.picture.underlying);
   const isContract = $derived(view.context.basis === 'contract');
   const factor = $derived(isContract ? underlying.multiplier : 1);
@@ -33,7 +32,7 @@
       <button
         type="button"
         aria-pressed={by === value}
-        onclick={() => view.set({ by: value === 'percent' ? undefined : value })}>{names[value]}</button
+        onclick={() => view.address.set({ by: value === 'percent' ? undefined : value })}>{names[value]}</button
       >
     {/each}
   </div>

@@ -1,8 +1,6 @@
 import { forwardDelta } from '@umwelt/core/pricing';
-import type { AsOfContext } from '../../api/as-of-context.ts';
 import type { ExpiryPicture } from '../../api/picture.ts';
-
-export type SkewAxis = AsOfContext['axis'];
+import type { SkewAxis } from './parameters.ts';
 
 export const AXIS_TITLES: Record<SkewAxis, string> = {
   strike: 'strike',

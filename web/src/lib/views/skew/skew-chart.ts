@@ -6,7 +6,8 @@ import type { ExpiryPicture, Picture } from '../../api/picture.ts';
 import { axisStyle, axisTitle, baseLayout, type ChartFigure } from '../../ui/chart.ts';
 import { expiryColor, type Palette } from '../../ui/palette.ts';
 import { placeLabels } from '../../ui/place-labels.ts';
-import { AXIS_TITLES, axisValue, type SkewAxis } from './skew-axis.ts';
+import type { SkewAxis } from './parameters.ts';
+import { AXIS_TITLES, axisValue } from './skew-axis.ts';
 import { focusMarks, residualRange, whiskerReach } from './skew-focus-marks.ts';
 
 const CURVE_POINTS = 90;

@@ -3,9 +3,11 @@ import type { Data } from 'plotly.js';
 import { expirySmile } from '../../theory/index.ts';
 import { strikeText, volatilityText } from '../../ui/format.ts';
 import { reasonWords } from '../../market/index.ts';
-import type { ExpiryPicture, Side } from '../../api/picture.ts';
+import type { ExpiryPicture } from '../../api/picture.ts';
+import type { Side } from '../../api/quantity.ts';
 import { expiryColor, type Palette } from '../../ui/palette.ts';
-import { axisValue, type SkewAxis } from './skew-axis.ts';
+import type { SkewAxis } from './parameters.ts';
+import { axisValue } from './skew-axis.ts';
 
 /** Quotes of the out-of-the-money side of each strike, as drawn. */
 function drawnQuotes(expiry: ExpiryPicture) {

@@ -5,9 +5,15 @@
   import { besideName } from '$lib/shell/beside-name';
   import { dateText, daysText, pointsText, volatilityText } from '$lib/ui/format';
   import { SHAPE_REACH, smileShape } from '$lib/theory';
-  import { viewState } from '$lib/shell/view-state.svelte';
+  import type { QuotedSurface } from '$lib/api/picture';
+  import type { Comparing } from '$lib/shell/comparing.svelte';
+  import { quotedViewState } from '$lib/shell/view-state.svelte';
 
-  const view = viewState();
+  interface Props {
+    comparing: Comparing<QuotedSurface>;
+  }
+  let { comparing }: Props = $props();
+  const view = quotedViewState();
   const WIDTH = 250;
   const HEIGHT = 190;
   const LEFT = 34;
@@ -20,7 +26,7 @@
       ? []
       : [
           { text: '', picture: view.picture },
-          ...view.compared.flatMap(({ text, picture }) => (picture ? [{ text, picture }] : [])),
+          ...comparing.list.flatMap(({ text, picture }) => (picture ? [{ text, picture }] : [])),
         ].map(({ text, picture }, i) => ({
           text,
           name: i === 0 ? picture.underlying.symbol : besideName(picture, view.picture),
@@ -40,7 +46,7 @@
       .x((p) => x(p.deviations))
       .y((p) => y(p.points)),
   );
-  const waiting = $derived(view.compared.filter((c) => !c.picture && !c.trouble).length);
+  const waiting = $derived(comparing.list.filter((c) => !c.picture && !c.trouble).length);
 </script>
 
 {#if !own}

@@ -6,7 +6,7 @@
   import { replayFrames } from './replay-frames';
   import type { SkewHistory } from '$lib/api/skew-history';
   import type { Fetched } from '$lib/api/fetched.svelte';
-  import { viewState } from '$lib/shell/view-state.svelte';
+  import { quotedViewState } from '$lib/shell/view-state.svelte';
 
   interface Props {
     history: Fetched<SkewHistory>;
@@ -17,7 +17,7 @@
   const MARGIN = { left: 44, right: 16, top: 22, bottom: 22 };
   /** Height of the strip with the price, pixels. */
   const STRIP = 96;
-  const view = viewState();
+  const view = quotedViewState();
   const replay = $derived(replayFrames(history.answer?.sessions ?? []));
   const { frames } = $derived(replay);
   const asOf = $derived(history.answer?.asOf ?? '');

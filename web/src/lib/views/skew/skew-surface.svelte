@@ -8,7 +8,7 @@
   import { pageState } from '$lib/shell/page-state.svelte';
   import { askTheory } from '$lib/theory/thread';
   import { LatestAnswer } from '$lib/ui/latest-answer.svelte';
-  import { viewState } from '$lib/shell/view-state.svelte';
+  import { quotedViewState } from '$lib/shell/view-state.svelte';
 
   const FLOOR = [
     [-1, -1],
@@ -17,7 +17,7 @@
     [-1, 1],
   ] as const;
   const FONT = "11.5px 'Source Sans 3 Variable'";
-  const view = viewState();
+  const view = quotedViewState();
   const page = pageState();
   const names: Record<SurfaceValue, string> = {
     volatility: 'volatility, %',

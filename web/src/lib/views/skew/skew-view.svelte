@@ -19,24 +19,27 @@
   import { dateText, pointsText, volatilityText } from '$lib/ui/format';
   import { figureId } from '$lib/measures';
   import { skewReading } from './skew-reading';
-  import { SKEW_AXES, SKEW_PANELS, type AsOfContext } from '$lib/api/as-of-context';
+  import { SKEW_AXES, SKEW_PANELS, type SkewAxis, type SkewPanel, skewParameters } from './parameters';
   import { skewHistoryResponse } from '$lib/api/skew-history';
   import { Fetched } from '$lib/api/fetched.svelte';
-  import type { Side } from '$lib/api/picture';
+  import { readQuotedSurface } from '$lib/api/read-resources';
+  import { Comparing } from '$lib/shell/comparing.svelte';
+  import type { Side } from '$lib/api/quantity';
   import { pageState } from '$lib/shell/page-state.svelte';
   import { TheoryValues } from '$lib/theory/thread';
-  import { viewState } from '$lib/shell/view-state.svelte';
+  import { quotedViewState } from '$lib/shell/view-state.svelte';
 
-  const view = viewState();
+  const view = quotedViewState();
   const page = pageState();
-  const axisNames: Record<AsOfContext['axis'], string> = {
+  const own = $derived(view.address.own(skewParameters));
+  const axisNames: Record<SkewAxis, string> = {
     strike: 'strike',
     distance: 'distance %',
     moneyness: 'ln K/F',
     deviations: 'deviations',
     delta: 'delta',
   };
-  const panelNames: Record<AsOfContext['skew'], string> = {
+  const panelNames: Record<SkewPanel, string> = {
     smiles: 'smiles',
     distance: 'same distance',
     others: 'beside others',
@@ -45,12 +48,18 @@
     surface: 'surface',
   };
   const history = new Fetched(skewHistoryResponse, () =>
-    view.context.skew === 'year' || view.context.skew === 'replay'
+    own.skew === 'year' || own.skew === 'replay'
       ? `/api/v1/underlyings/${symbolPart(view.picture.underlying.symbol)}/skew-history?asOf=${encodeURIComponent(view.picture.asOf)}`
       : undefined,
   );
-  const isDistance = $derived(view.context.skew === 'distance');
-  const distant = $derived(view.focus && isDistance ? sameDistance(view.focus, view.context.by) : []);
+  // Only where they are drawn.
+  const comparing = new Comparing(
+    () => (own.skew === 'others' ? own.compare : []),
+    () => view.live.minute,
+    readQuotedSurface,
+  );
+  const isDistance = $derived(own.skew === 'distance');
+  const distant = $derived(view.focus && isDistance ? sameDistance(view.focus, own.by) : []);
   /** The row that the Reading tells */
   const told = $derived(view.focus ? toldDistance(view.focus) : []);
   const theory = new TheoryValues(() => {
@@ -67,7 +76,7 @@
     skewFigure(view.picture, {
       shown: view.shown,
       focus: view.focus,
-      axis: view.context.axis,
+      axis: own.axis,
       palette: PALETTES[page.theme],
       width,
       height,
@@ -82,7 +91,7 @@
     if (!focus || index < 0) return;
     if (focus[side].verdict[index] !== null || view.isRestored(focus.date, Number(strikeText), side)) {
       void view.toggleRestored(focus.date, Number(strikeText), side);
-    } else void view.set({ workings: figureId('midVolatility', focus.date, Number(strikeText), side) });
+    } else void view.address.set({ workings: figureId('midVolatility', focus.date, Number(strikeText), side) });
   }
 </script>
 
@@ -93,43 +102,41 @@
       {#each SKEW_PANELS as panel (panel)}
         <button
           type="button"
-          aria-pressed={view.context.skew === panel}
-          onclick={() => view.set({ skew: panel === 'smiles' ? undefined : panel })}>{panelNames[panel]}</button
+          aria-pressed={own.skew === panel}
+          onclick={() => view.address.set({ skew: panel === 'smiles' ? undefined : panel })}>{panelNames[panel]}</button
         >
       {/each}
     </div>
     <button type="button" class="text-implied" onclick={() => (isBorrowing = true)}>borrow…</button>
-    {#if view.context.skew === 'smiles'}
+    {#if own.skew === 'smiles'}
       <div class="segment" role="group" aria-label="Horizontal axis">
         {#each SKEW_AXES as axis (axis)}
           <button
             type="button"
-            aria-pressed={view.context.axis === axis}
-            onclick={() => view.set({ axis: axis === 'strike' ? undefined : axis })}>{axisNames[axis]}</button
+            aria-pressed={own.axis === axis}
+            onclick={() => view.address.set({ axis: axis === 'strike' ? undefined : axis })}>{axisNames[axis]}</button
           >
         {/each}
       </div>
       <span class="quiet ml-auto text-[11.5px]">filled call, hollow put · ring kept out</span>
-    {:else if view.context.skew === 'others'}
-      <CompareBar />
-    {:else if view.context.skew === 'year' || view.context.skew === 'replay'}
+    {:else if own.skew === 'others'}
+      <CompareBar {comparing} />
+    {:else if own.skew === 'year' || own.skew === 'replay'}
       <span class="quiet ml-auto text-[11.5px]"
-        >{view.context.skew === 'year'
-          ? 'at 30 days, session by session'
-          : 'expiry nearest to 30 days · dotted: now'}</span
+        >{own.skew === 'year' ? 'at 30 days, session by session' : 'expiry nearest to 30 days · dotted: now'}</span
       >
     {/if}
   {/snippet}
   {#snippet main()}
-    {#if view.context.skew === 'distance'}
-      <SameDistance rows={distances} isProvisional={theory.isProvisional} trouble={theory.trouble} />
-    {:else if view.context.skew === 'others'}
-      <SkewOthers />
-    {:else if view.context.skew === 'year'}
+    {#if own.skew === 'distance'}
+      <SameDistance by={own.by} rows={distances} isProvisional={theory.isProvisional} trouble={theory.trouble} />
+    {:else if own.skew === 'others'}
+      <SkewOthers {comparing} />
+    {:else if own.skew === 'year'}
       <SkewYear {history} />
-    {:else if view.context.skew === 'replay'}
+    {:else if own.skew === 'replay'}
       <SkewReplay {history} />
-    {:else if view.context.skew === 'surface'}
+    {:else if own.skew === 'surface'}
       <SkewSurface />
     {:else if view.shown.length === 0}
       <p class="quiet p-8 font-serif text-[15px]">
@@ -137,14 +144,14 @@
       </p>
     {:else}
       <div class="h-full min-h-[420px]" bind:clientHeight={height} bind:clientWidth={width}>
-        <Plot {figure} label="Implied volatility by {axisNames[view.context.axis]}" onpick={pick} />
+        <Plot {figure} label="Implied volatility by {axisNames[own.axis]}" onpick={pick} />
       </div>
     {/if}
   {/snippet}
   {#snippet aside()}
     <Reading
       sentences={skewReading(view.picture, view.focus, view.context, {
-        borrow: view.borrow?.state,
+        borrow: view.borrowing.answer?.state,
         told: theory.isProvisional ? undefined : withValues(told, theory.values[0] ?? [])[0],
       })}
       onaction={view.act}

@@ -1,5 +1,5 @@
 import { standing, type Standing } from '@umwelt/core/volatility';
-import type { Side } from '../../api/picture.ts';
+import type { Side } from '../../api/quantity.ts';
 import type { SkewSession } from '../../api/skew-history.ts';
 
 /** A session from which the other side is the dearer one. */

@@ -1,8 +1,8 @@
 import type { CarryRow } from '../../api/carry.ts';
-import type { Picture } from '../../api/picture.ts';
+import type { Overview } from '../../api/picture.ts';
 
 /** Forward, rate, borrow and dividends of a picture's expiries, nearest first. */
-export function carryRows({ carry, expiries }: Picture): CarryRow[] {
+export function carryRows({ carry, expiries }: Overview): CarryRow[] {
   return expiries.map((e) => ({
     expiry: e.date,
     days: e.days,

@@ -1,13 +1,13 @@
 import { dateText, numberText, signedText } from '../../ui/format.ts';
 import { figureId } from '../../measures/index.ts';
-import type { Picture } from '../../api/picture.ts';
+import type { Overview } from '../../api/picture.ts';
 import type { Sentence, SentencePart } from '../../shell/reading/sentence.ts';
 
 /** Borrow and financing smaller than this a year are as good as none. */
 const NONE = 0.0005;
 
 /** What the quotes imply of financing, borrow and dividends, where what is known does not explain them. */
-export function carrySentence({ carry, asOf }: Picture): Sentence | undefined {
+export function carrySentence({ carry, asOf }: Overview): Sentence | undefined {
   const { inferred } = carry;
   if (!inferred) return undefined;
   const { financing, borrow, drift, hasCurve, areToldApart, dividends } = inferred;

@@ -1,6 +1,7 @@
 import type { Annotations } from 'plotly.js';
 import { dateText, numberText, tickDecimals } from '../../ui/format.ts';
-import type { Picture } from '../../api/picture.ts';
+import type { Overview } from '../../api/picture.ts';
+import type { SurfaceResource } from '../../api/surface-resource.ts';
 import { axisStyle, axisTitle, baseLayout, type ChartFigure } from '../../ui/chart.ts';
 import type { Palette } from '../../ui/palette.ts';
 
@@ -23,8 +24,8 @@ function besideLine(prices: readonly number[], i: number): Partial<Annotations> 
 
 /** Prices of a future's delivery months along the calendar, those of its other days beside it as well. */
 export function futuresCurveFigure(
-  picture: Picture,
-  o: { beside: { picture: Picture; name: string }[]; palette: Palette },
+  picture: Overview,
+  o: { beside: { picture: SurfaceResource; name: string }[]; palette: Palette },
 ): ChartFigure {
   const { deliveries, prices } = picture.futuresCurve ?? { deliveries: [], prices: [] };
   const decimals = tickDecimals(picture.underlying.underlyingTick);

@@ -1,7 +1,8 @@
 import type { Annotations, Data, Shape } from 'plotly.js';
 import { dateText, volatilityText } from '../../ui/format.ts';
-import type { AsOfContext } from '../../api/as-of-context.ts';
-import type { ExpiryPicture, Picture, ScheduledEvent } from '../../api/picture.ts';
+import type { TermLine } from './parameters.ts';
+import type { ExpiryOverview, Overview } from '../../api/picture.ts';
+import type { ScheduledEvent } from '../../api/surface-resource.ts';
 import { axisStyle, axisTitle, baseLayout, type ChartFigure } from '../../ui/chart.ts';
 import { labelRows } from '../../ui/label-rows.ts';
 import type { Palette } from '../../ui/palette.ts';
@@ -30,11 +31,11 @@ function flagText({ label, implied }: ScheduledEvent): string {
 
 /** At-the-money volatility by expiry on a square-root-of-time axis with the lines asked for beside it, events as flags. */
 export function termFigure(
-  picture: Picture,
+  picture: Overview,
   o: {
-    shown: ExpiryPicture[];
-    focus: ExpiryPicture | undefined;
-    lines: AsOfContext['lines'];
+    shown: ExpiryOverview[];
+    focus: ExpiryOverview | undefined;
+    lines: readonly TermLine[];
     beside: TermBeside[];
     palette: Palette;
     /** Of the chart, pixels: as many flags are named as fit */
@@ -182,9 +183,9 @@ function rangeUnder(data: Data[], flagRows: number): [number, number] {
  * Expiries whose labels fit beside each other: focus first, then monthlies, then the rest.
  * @param gap least distance of two, as a share of the axis
  */
-function labelled(expiries: ExpiryPicture[], focus: ExpiryPicture | undefined, gap: number): ExpiryPicture[] {
+function labelled(expiries: ExpiryOverview[], focus: ExpiryOverview | undefined, gap: number): ExpiryOverview[] {
   const span = Math.sqrt(expiries[expiries.length - 1]?.days ?? 1);
-  const kept: ExpiryPicture[] = [];
+  const kept: ExpiryOverview[] = [];
   const order = [...expiries].sort(
     (a, b) =>
       Number(b.date === focus?.date) - Number(a.date === focus?.date) ||

@@ -1,13 +1,14 @@
 import type { Annotations, Data } from 'plotly.js';
 import { dateText } from '../../ui/format.ts';
 import { forwardVolatilityInto } from '../../market/index.ts';
-import type { AsOfContext } from '../../api/as-of-context.ts';
-import type { ExpiryPicture, Picture } from '../../api/picture.ts';
+import type { ExpiryOverview, Overview } from '../../api/picture.ts';
+import type { SurfaceResource } from '../../api/surface-resource.ts';
+import type { TermLine } from './parameters.ts';
 import { expiryColor, type Palette } from '../../ui/palette.ts';
 
 /** A picture beside the one that is shown, by the name its line bears. */
 export interface TermBeside {
-  picture: Picture;
+  picture: SurfaceResource;
   name: string;
 }
 
@@ -30,12 +31,12 @@ export const termPosition = (days: number): number => Math.sqrt(days);
 
 /** Lines of Term other than the level: what was asked for of the picture, and the levels of those beside it. */
 export function termLines(
-  picture: Picture,
-  fitted: ExpiryPicture[],
-  o: { lines: AsOfContext['lines']; beside: TermBeside[]; palette: Palette },
+  picture: Overview,
+  fitted: ExpiryOverview[],
+  o: { lines: readonly TermLine[]; beside: TermBeside[]; palette: Palette },
 ): { data: Data[]; annotations: Partial<Annotations>[] } {
   const { palette } = o;
-  const pointsOf = (value: (e: ExpiryPicture) => number | null) =>
+  const pointsOf = (value: (e: ExpiryOverview) => number | null) =>
     fitted.map((e) => ({ days: e.days, value: value(e) }));
   const wing = (sign: 1 | -1) =>
     pointsOf((e) =>
@@ -111,7 +112,7 @@ function drawn(line: Line): Data {
 const NAME_GAP = 0.065;
 
 /** Each line's name to the right of its end, the names moved apart where the ends are close. */
-function named(lines: Line[], fitted: ExpiryPicture[]): Partial<Annotations>[] {
+function named(lines: Line[], fitted: ExpiryOverview[]): Partial<Annotations>[] {
   const last = fitted[fitted.length - 1]?.days ?? 0;
   const ends = lines.flatMap(({ name, points, color, textColor = color }) => {
     const end = points.filter((p) => p.value !== null && p.days <= last).at(-1);
@@ -137,7 +138,7 @@ function named(lines: Line[], fitted: ExpiryPicture[]): Partial<Annotations>[] {
 }
 
 /** Markers of the level: filled monthlies, hollow others, the focus larger. */
-export function levelMarker(fitted: ExpiryPicture[], focus: ExpiryPicture | undefined, palette: Palette) {
+export function levelMarker(fitted: ExpiryOverview[], focus: ExpiryOverview | undefined, palette: Palette) {
   return {
     size: fitted.map((e) => (e.date === focus?.date ? 12 : 8)),
     color: fitted.map((e) => (e.isMonthly ? expiryColor(e.days, palette) : palette.paper)),
@@ -146,7 +147,7 @@ export function levelMarker(fitted: ExpiryPicture[], focus: ExpiryPicture | unde
 }
 
 /** What a pointer on an expiry reads. */
-export function levelText(picture: Picture, e: ExpiryPicture): string {
+export function levelText(picture: Overview, e: ExpiryOverview): string {
   const forward = forwardVolatilityInto(picture, e);
   const level = ((e.atm ?? NaN) * 100).toFixed(1);
   return `${dateText(e.date, picture.asOf)}: ${level} %, forward ${forward === null ? 'none' : `${(forward * 100).toFixed(1)} %`}`;

@@ -1,14 +1,14 @@
 import { dateText, numberText, pointsText, volatilityText } from '../../ui/format.ts';
 import { figureId } from '../../measures/index.ts';
 import type { AsOfContext } from '../../api/as-of-context.ts';
-import type { Picture } from '../../api/picture.ts';
+import type { Overview } from '../../api/picture.ts';
 import { carrySentence } from './carry-sentence.ts';
 import { outlierSentences } from '../../shell/reading/judged-sentences.ts';
 import { levelSentence } from '../../shell/reading/level-sentence.ts';
 import type { Sentence } from '../../shell/reading/sentence.ts';
 
 /** What a scheduled event is worth, and how much of the first expiry behind it that is. */
-function eventSentence(picture: Picture): Sentence | undefined {
+function eventSentence(picture: Overview): Sentence | undefined {
   const event = picture.events.find((e) => e.implied !== null && e.implied.move > 0.01);
   const first = event && picture.expiries.find((e) => e.expiry > event.instant && e.outlier === null);
   if (!event?.implied || !first || first.atm === null || first.exEvent === null) return undefined;
@@ -26,7 +26,7 @@ function eventSentence(picture: Picture): Sentence | undefined {
 }
 
 /** Sentences beside Term. */
-export function termReading(picture: Picture, context: AsOfContext): Sentence[] {
+export function termReading(picture: Overview, context: AsOfContext): Sentence[] {
   const sentences: Sentence[] = [levelSentence(picture)];
   const fitted = picture.expiries.filter((e) => e.atm !== null && e.outlier === null);
   if (picture.term) {

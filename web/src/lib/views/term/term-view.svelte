@@ -15,7 +15,9 @@
   import { forwardVolatilityInto } from '$lib/market';
   import { figureId, fixedFigure } from '$lib/measures';
   import { termReading } from './term-reading';
-  import { type AsOfContext, TERM_LINES } from '$lib/api/as-of-context';
+  import { readSurface } from '$lib/api/read-resources';
+  import { Comparing } from '$lib/shell/comparing.svelte';
+  import { TERM_LINES, type TermLine, termParameters } from './parameters';
   import { pageState } from '$lib/shell/page-state.svelte';
   import { viewState } from '$lib/shell/view-state.svelte';
 
@@ -23,31 +25,35 @@
   const NINETY = 1.645;
   const view = viewState();
   const page = pageState();
-  const lineNames: Record<AsOfContext['lines'][number], string> = {
+  const own = $derived(view.address.own(termParameters));
+  const comparing = new Comparing(
+    () => own.compare,
+    () => view.live.minute,
+    readSurface,
+  );
+  const lineNames: Record<TermLine, string> = {
     forward: 'forward',
     wings: '25 delta',
     index: 'model-free',
     realized: 'realized',
   };
-  const beside = $derived(
-    view.compared.flatMap(({ picture }) => (picture ? [{ picture, name: besideName(picture, view.picture) }] : [])),
-  );
+  const beside = $derived(comparing.pictures.map((picture) => ({ picture, name: besideName(picture, view.picture) })));
   let width = $state(880);
   const curve = $derived(view.picture.futuresCurve);
   const curveFigure = $derived(futuresCurveFigure(view.picture, { beside, palette: PALETTES[page.theme] }));
 
-  function toggleLine(line: AsOfContext['lines'][number]): void {
-    const { lines } = view.context;
+  function toggleLine(line: TermLine): void {
+    const { lines } = own;
     const next = TERM_LINES.filter((l) => (l === line ? !lines.includes(l) : lines.includes(l)));
     const isUsual = next.join() === 'forward,realized';
-    void view.set({ lines: isUsual ? undefined : next.join(',') });
+    void view.address.set({ lines: isUsual ? undefined : next.join(',') });
   }
 
   const figure = $derived(
     termFigure(view.picture, {
       shown: view.shown,
       focus: view.focus,
-      lines: view.context.lines,
+      lines: own.lines,
       beside,
       palette: PALETTES[page.theme],
       width,
@@ -69,12 +75,12 @@
     {/if}
     <div class="segment" role="group" aria-label="Lines beside the level">
       {#each TERM_LINES as line (line)}
-        <button type="button" aria-pressed={view.context.lines.includes(line)} onclick={() => toggleLine(line)}
+        <button type="button" aria-pressed={own.lines.includes(line)} onclick={() => toggleLine(line)}
           >{lineNames[line]}</button
         >
       {/each}
     </div>
-    <CompareBar />
+    <CompareBar {comparing} />
   {/snippet}
   {#snippet main()}
     {#if view.shown.length === 0}
@@ -84,7 +90,11 @@
     {:else}
       <div class="flex {curve ? 'h-[62%]' : 'h-[56%]'} min-h-[280px]">
         <div class="min-w-0 grow" bind:clientWidth={width}>
-          <Plot {figure} label="At-the-money volatility by expiry" onpick={(date) => view.set({ expiry: date })} />
+          <Plot
+            {figure}
+            label="At-the-money volatility by expiry"
+            onpick={(date) => view.address.set({ expiry: date })}
+          />
         </div>
         {#if curve}
           <div class="flex w-[36%] flex-col">

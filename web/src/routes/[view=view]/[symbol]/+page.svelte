@@ -1,35 +1,32 @@
 <script lang="ts">
   import { navigating, page } from '$app/state';
   import type { PageProps } from './$types';
-  import ChainView from '$lib/views/chain/chain-view.svelte';
   import ContextBar from '$lib/shell/context-bar.svelte';
   import ContextNotes from '$lib/shell/context-notes.svelte';
   import ExpiryRibbon from '$lib/shell/expiry-ribbon.svelte';
-  import SkewView from '$lib/views/skew/skew-view.svelte';
-  import TermView from '$lib/views/term/term-view.svelte';
   import { instantLabel } from '$lib/ui/format';
   import { contextKeys } from '$lib/shell/context-keys';
   import { liveState } from '$lib/shell/live-state.svelte';
   import { pageState } from '$lib/shell/page-state.svelte';
+  import { pageTitle } from '$lib/shell/view-definition';
   import { setViewState, ViewState } from '$lib/shell/view-state.svelte';
   import { setWorkingsHost } from '$lib/shell/workings-host';
 
   let { data }: PageProps = $props();
   const live = liveState();
-  const view = setViewState(new ViewState(() => data.picture, live));
+  const view = setViewState(new ViewState(() => data.seen, live));
   setWorkingsHost(view);
   const shell = pageState();
-  const views = { term: TermView, skew: SkewView, chain: ChainView };
-  const View = $derived(views[(page.params.view ?? 'skew') as keyof typeof views]);
+  const { View } = $derived(data);
   /** What is shown is older than what was asked for: only when another picture is on its way. */
   const isLoading = $derived(
     navigating.to?.params?.symbol !== undefined &&
-      (navigating.to.params.symbol !== data.picture.underlying.symbol ||
+      (navigating.to.params.symbol !== data.seen.underlying.symbol ||
         navigating.to.url.searchParams.get('asOf') !== page.url.searchParams.get('asOf')),
   );
 </script>
 
-<svelte:head><title>{data.picture.underlying.symbol} · Umwelt</title></svelte:head>
+<svelte:head><title>{pageTitle(data.view, data.seen.underlying.symbol)}</title></svelte:head>
 <svelte:window onkeydown={(event) => contextKeys(event, shell, view, live)} />
 <ContextBar />
 <ContextNotes />
@@ -40,7 +37,7 @@
 >
   {#if isLoading}
     <p class="quiet absolute top-1 left-1/2 z-30 -translate-x-1/2" role="status">
-      loading; shown is {instantLabel(data.picture.asOf)}
+      loading; shown is {instantLabel(data.seen.asOf)}
     </p>
   {/if}
   <View />

@@ -1,7 +1,9 @@
 import type { PageServerLoad } from './$types';
-import { loadPagePicture } from '$lib/server/http/page-picture';
+import { loadPageResources } from '$lib/server/http/page-resources';
+import { PRICER_VIEW } from '$lib/views/pricer/definition';
 
 export const load: PageServerLoad = async ({ locals, params, url }) => {
-  if (params.symbol === undefined) return { pictureText: undefined };
-  return { pictureText: await loadPagePicture(locals.connection.database, params.symbol, url) };
+  if (params.symbol === undefined) return { texts: undefined };
+  const { resources } = PRICER_VIEW;
+  return { texts: await loadPageResources(locals.connection.database, params.symbol, url, resources) };
 };

@@ -6,7 +6,7 @@
   let { data }: PageProps = $props();
 </script>
 
-{#if data.picture}
+{#if data.seen}
   <!-- Another underlying is another Pricer. -->
-  {#key data.picture.underlying.symbol}<PricerOnMarket picture={data.picture} />{/key}
+  {#key data.seen.underlying.symbol}<PricerOnMarket picture={data.seen} />{/key}
 {:else}<PricerAlone />{/if}

@@ -1,5 +1,5 @@
 import type { RequestHandler } from './$types';
-import { underlyingChange } from '$lib/api/picture';
+import { underlyingChange } from '$lib/api/underlying';
 import { problem } from '$lib/server/http/problem';
 import { readJson } from '$lib/server/http/read-json';
 import { findUnderlying } from '$lib/server/repositories/underlyings';

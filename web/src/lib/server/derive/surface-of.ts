@@ -1,8 +1,8 @@
 import { isMonthlyExpiry } from '@umwelt/core/time';
 import {
   type EventEstimate,
-  type FactorEstimate,
   expiryVariance,
+  type FactorEstimate,
   impliedYield,
   RATE_ERRORS,
   smileShapeName,
@@ -12,79 +12,42 @@ import {
   USUAL_RATE,
   zeroRate,
 } from '@umwelt/core/surface';
-import { closeToCloseVolatility, type Standing as CoreStanding, standing } from '@umwelt/core/volatility';
 import { civilInZone, isoInZone } from '@umwelt/market/zone';
 import type { DerivingContext } from '../../api/as-of-context.ts';
 import type { CarryPicture } from '../../api/carry.ts';
-import type { ExpiryPicture, Maturity, Picture, Side, Standing } from '../../api/picture.ts';
-import type { SessionMeasures } from '../repositories/measures.ts';
-import type { StoredSlice } from '../repositories/slices.ts';
-import type { StoredUnderlying } from '../repositories/underlyings.ts';
-import { TENOR_DAYS } from '../../market/index.ts';
-import { type Carry, curveRate, deriveStored, dividendsWithin, type KnownEvent } from './derive-stored.ts';
-import { sessionDate } from './session-date.ts';
-import { standingAmong, withPrice } from './standing-among.ts';
-import type { StoredMoment } from './moment.ts';
 import { finiteOrNull } from '../../api/finite-or-null.ts';
+import type { QuoteReasonText } from '../../api/market-resource.ts';
+import type { Side } from '../../api/quantity.ts';
+import type { ExpirySurface, Maturity, ShownMoment, SurfaceResource } from '../../api/surface-resource.ts';
+import { TENOR_DAYS } from '../../market/index.ts';
+import type { StoredSlice } from '../repositories/slices.ts';
+import { type Carry, curveRate, dividendsWithin } from './derive-stored.ts';
+import type { ResourceInput } from './resource-input.ts';
+import { sessionDate } from './session-date.ts';
 
-/** The instant of a picture with its neighbors, stored or live. */
-export type PictureMoment = StoredMoment & { isLive: boolean };
-
-/** All that a picture is made of, as it is stored. */
-export interface PictureInput {
-  stored: StoredUnderlying;
-  moment: PictureMoment;
-  /** Nearest expiry first, not empty */
-  rows: StoredSlice[];
-  carry: Carry;
-  events: (KnownEvent & { label: string })[];
-  past: SessionMeasures[];
-  previousPrice: number | undefined;
-  closes: { session: string; close: number }[];
-  futuresCurve: { deliveries: string[]; prices: number[] } | undefined;
-  context: DerivingContext;
-}
-
-const SESSIONS_PER_YEAR = 252;
-/** Fewer sessions do not make a volatility. */
-const LEAST_SESSIONS = 5;
-
-/** Everything the views show of one underlying at one instant, derived from what is stored: pure computation. */
-export function pictureOf({ stored, moment, rows, carry, events, past, context, ...o }: PictureInput): Picture {
+/** What is implied and fitted at one instant. @param surface of the same rows */
+export function surfaceOf(
+  surface: Surface,
+  { stored, rows, carry, events, context, ...o }: ResourceInput,
+): Omit<SurfaceResource, keyof ShownMoment> {
   const { id: _id, ...underlying } = stored;
   const { zone } = underlying;
   const { instant } = rows[0];
   const dateOf = (at: Date): string => sessionDate(at, zone);
-  const surface = deriveStored(rows, { dateOf, carryOf: carry, events, ...context });
-  const standingAt = standingAmong(past);
   // Places of the expiries in the term structure.
   const inLine = surface.expiries.flatMap((e, i) => (e.measures && !e.outlier ? [i] : []));
   const fittedDates = surface.expiries.flatMap((e, i) => (e.smile && !e.outlier ? [dateOf(rows[i].expiry)] : []));
   const iso = (at: Date): string => isoInZone(at.getTime(), zone);
-  const isoOrNull = (at: Date | undefined) => (at ? iso(at) : null);
-  const realizedOver = realizedBy(withPrice(o.closes, rows[0].underlyingPrice));
   return {
     underlying,
     asOf: iso(instant),
-    isLive: moment.isLive,
-    previous: isoOrNull(moment.previous),
-    next: isoOrNull(moment.next),
-    previousSession: isoOrNull(moment.previousSession),
-    nextSession: isoOrNull(moment.nextSession),
-    first: iso(moment.first),
-    latest: iso(moment.latest),
     price: rows[0].underlyingPrice,
     priceSource: rows[0].isPriceImplied ? 'parity' : 'quote',
-    previousPrice: o.previousPrice ?? null,
     atm30: finiteOrNull(surface.atm30),
     index30: surface.index30,
     index30Completed: surface.index30Completed,
-    standing: standingRecord(standingAt(surface.atm30, 30)),
-    history: past
-      .map((m) => ({ instant: iso(m.instant), atm30: m.atmByTenor[TENOR_DAYS.indexOf(30)] }))
-      .filter((h) => Number.isFinite(h.atm30)),
     futuresCurve: o.futuresCurve ? { deliveries: o.futuresCurve.deliveries, prices: o.futuresCurve.prices } : null,
-    shape: shapeRecord(surface, past),
+    shape: shapeRecord(surface),
     maturities: fixedDays(surface, fittedDates),
     month: maturityAt(surface, 30, fittedDates),
     term: surface.shape ?? null,
@@ -94,6 +57,7 @@ export function pictureOf({ stored, moment, rows, carry, events, past, context, 
       label: e.label,
       implied: impliedMove(surface.events?.events[i]),
     })),
+    jumps: (surface.volatility?.events ?? []).map(({ time, variance }) => ({ years: time, variance })),
     unexplained: (surface.events?.unexplained ?? []).map(({ index, variance, excess }) => ({
       expiry: dateOf(rows[inLine[index]].expiry),
       variance,
@@ -107,9 +71,7 @@ export function pictureOf({ stored, moment, rows, carry, events, past, context, 
         isMonthly: isMonthlyExpiry(civilInZone(row.expiry.getTime(), zone)),
         model: underlying.model,
         carry,
-        standingAt,
         exEvent: surface.events?.exEvent[inLine.indexOf(i)],
-        realizedOver,
       }),
     ),
   };
@@ -122,13 +84,11 @@ function expiryRecord(
     date: string;
     iso: (instant: Date) => string;
     isMonthly: boolean;
-    model: ExpiryPicture['model'];
+    model: ExpirySurface['model'];
     carry: Carry;
-    standingAt: (volatility: number, days: number) => CoreStanding | undefined;
     exEvent: number | undefined;
-    realizedOver: (days: number) => ExpiryPicture['realized'];
   },
-): ExpiryPicture {
+): ExpirySurface {
   const years = e.slice.timeToExpiry;
   const days = years * 365;
   const { forward, discountFactor } = e.forward;
@@ -172,29 +132,9 @@ function expiryRecord(
     exEvent: finiteOrNull(o.exEvent),
     index: indexOf(e),
     indexCompleted: completedOf(e),
-    realized: o.realizedOver(days),
-    standing: e.measures ? standingRecord(o.standingAt(e.measures.atm, days)) : null,
-    strikes: Array.from(row.strikes),
-    call: sideRecord(row, e, 'call'),
-    put: sideRecord(row, e, 'put'),
+    atMoney: atMoney(e),
+    keptOut: keptOut(e),
   };
-}
-
-/** Shape at 30 days with the standing of its figures among those of the year before; null without a smile. */
-function shapeRecord(surface: Surface, past: SessionMeasures[]): Picture['shape'] {
-  const month = surface.volatility?.constantMaturity(30 / 365);
-  const name = month && smileShapeName(month);
-  if (!name) return null;
-  const placed = (figure: 'riskReversal25' | 'butterfly25') => ({
-    value: month[figure],
-    standing: standingRecord(
-      standing(
-        month[figure],
-        past.map((m) => m[figure] ?? NaN),
-      ),
-    ),
-  });
-  return { name, riskReversal25: placed('riskReversal25'), butterfly25: placed('butterfly25') };
 }
 
 /** The surface at the fixed days that lie between its first and its last expiry. */
@@ -237,19 +177,9 @@ function indexOf(e: SurfaceExpiry): number | null {
 }
 
 /** The same of the whole fitted smile; null where it is a level. */
-function completedOf({ smile }: SurfaceExpiry): ExpiryPicture['indexCompleted'] {
+function completedOf({ smile }: SurfaceExpiry): ExpirySurface['indexCompleted'] {
   const found = smile && smile.description.model !== 'flat' ? smileVariance(smile.smile, smile.range) : undefined;
   return found ? { volatility: Math.sqrt(found.variance), beyond: found.beyond } : null;
-}
-
-/** Realized volatility over the sessions that a number of days holds. @param closes ascending, the instant's price last */
-function realizedBy(closes: number[]) {
-  return (days: number): ExpiryPicture['realized'] => {
-    const sessions = Math.round((days * SESSIONS_PER_YEAR) / 365);
-    if (sessions < LEAST_SESSIONS) return null;
-    const volatility = closeToCloseVolatility(closes, sessions);
-    return Number.isFinite(volatility) ? { volatility, sessions } : null;
-  };
 }
 
 function impliedMove(e: EventEstimate | undefined) {
@@ -314,36 +244,40 @@ function carryRecord(
   };
 }
 
-function exerciseRecord({ exercise }: SurfaceExpiry): ExpiryPicture['exercisedInto'] {
+function exerciseRecord({ exercise }: SurfaceExpiry): ExpirySurface['exercisedInto'] {
   if (!exercise) return null;
   return exercise.kind === 'spot' ? { ...exercise, dividends: [...exercise.dividends] } : exercise;
 }
 
-function smileRecord(e: SurfaceExpiry): ExpiryPicture['smile'] {
+function smileRecord(e: SurfaceExpiry): ExpirySurface['smile'] {
   if (!e.smile) return null;
   const { description, rmse, insideMarket, range, quality, levelReason = null, unconstrained = null } = e.smile;
   return { ...description, rmse, insideMarket, range, quality, levelReason, unconstrained };
 }
 
-function sideRecord(row: StoredSlice, e: SurfaceExpiry, side: Side): ExpiryPicture['call'] {
-  const column = (values: ArrayLike<number>) => Array.from(values, finiteOrNull);
-  const { bid, mid, ask } = e.volatilities(side);
-  return {
-    bid: column(row[`${side}Bid`]),
-    ask: column(row[`${side}Ask`]),
-    bidSize: column(row[`${side}BidSize`]),
-    askSize: column(row[`${side}AskSize`]),
-    last: column(row[`${side}Last`]),
-    volume: column(row[`${side}Volume`]),
-    openInterest: column(row[`${side}OpenInterest`]),
-    bidVolatility: column(bid),
-    midVolatility: column(mid),
-    askVolatility: column(ask),
-    verdict: e.verdicts[side].map((v) => v ?? null),
-    earlyExercise: Array.from(e.premium?.[side] ?? new Float64Array(row.strikes.length)),
-  };
+/** Shape at 30 days by rule; null without a smile. */
+function shapeRecord(surface: Surface): SurfaceResource['shape'] {
+  const month = surface.volatility?.constantMaturity(30 / 365);
+  const name = month && smileShapeName(month);
+  if (!name) return null;
+  const { riskReversal25, butterfly25 } = month;
+  return { name, riskReversal25: { value: riskReversal25 }, butterfly25: { value: butterfly25 } };
 }
 
-function standingRecord(s: CoreStanding | undefined): Standing | null {
-  return s ? { ...s, rank: finiteOrNull(s.rank) } : null;
+function atMoney(e: SurfaceExpiry): ExpirySurface['atMoney'] {
+  const { strikes } = e.slice;
+  const { forward } = e.forward;
+  const nearest = strikes.reduce(
+    (best, k, i) => (Math.abs(k - forward) < Math.abs(strikes[best] - forward) ? i : best),
+    0,
+  );
+  return { strike: strikes[nearest], callVolatility: finiteOrNull(e.volatilities('call').mid[nearest]) };
+}
+
+/** How many quotes were kept out, most of one reason first. */
+function keptOut({ verdicts }: SurfaceExpiry): ExpirySurface['keptOut'] {
+  const counts = new Map<QuoteReasonText, number>();
+  for (const verdict of [...verdicts.call, ...verdicts.put])
+    if (verdict) counts.set(verdict, (counts.get(verdict) ?? 0) + 1);
+  return [...counts].map(([reason, count]) => ({ reason, count })).sort((a, b) => b.count - a.count);
 }

@@ -1,0 +1,68 @@
+import { smileShapeName, type Surface } from '@umwelt/core/surface';
+import { closeToCloseVolatility, type Standing as CoreStanding, standing } from '@umwelt/core/volatility';
+import { isoInZone } from '@umwelt/market/zone';
+import { finiteOrNull } from '../../api/finite-or-null.ts';
+import type { ExpiryPast, PastResource, Standing } from '../../api/past-resource.ts';
+import { TENOR_DAYS } from '../../market/index.ts';
+import type { SessionMeasures } from '../repositories/measures.ts';
+import type { ResourceInput } from './resource-input.ts';
+import { sessionDate } from './session-date.ts';
+import { standingAmong, withPrice } from './standing-among.ts';
+
+const SESSIONS_PER_YEAR = 252;
+/** Fewer sessions do not make a volatility. */
+const LEAST_SESSIONS = 5;
+
+/** Where the figures of an instant stand among those of the year before it. @param surface of the same rows */
+export function pastOf(surface: Surface, { stored, rows, past, closes, previousPrice }: ResourceInput): PastResource {
+  const { symbol, zone } = stored;
+  const iso = (at: Date): string => isoInZone(at.getTime(), zone);
+  const standingAt = standingAmong(past);
+  const realizedOver = realizedBy(withPrice(closes, rows[0].underlyingPrice));
+  return {
+    symbol,
+    asOf: iso(rows[0].instant),
+    previousPrice: previousPrice ?? null,
+    standing: standingRecord(standingAt(surface.atm30, 30)),
+    history: past
+      .map((m) => ({ instant: iso(m.instant), atm30: m.atmByTenor[TENOR_DAYS.indexOf(30)] }))
+      .filter((h) => Number.isFinite(h.atm30)),
+    shape: shapeStanding(surface, past),
+    expiries: surface.expiries.map((e, i) => {
+      const days = e.slice.timeToExpiry * 365;
+      return {
+        date: sessionDate(rows[i].expiry, zone),
+        realized: realizedOver(days),
+        standing: e.measures ? standingRecord(standingAt(e.measures.atm, days)) : null,
+      };
+    }),
+  };
+}
+
+/** Standing of the figures of the shape at 30 days; null without a smile. */
+function shapeStanding(surface: Surface, past: SessionMeasures[]): PastResource['shape'] {
+  const month = surface.volatility?.constantMaturity(30 / 365);
+  if (!month || !smileShapeName(month)) return null;
+  const among = (figure: 'riskReversal25' | 'butterfly25') =>
+    standingRecord(
+      standing(
+        month[figure],
+        past.map((m) => m[figure] ?? NaN),
+      ),
+    );
+  return { riskReversal25: among('riskReversal25'), butterfly25: among('butterfly25') };
+}
+
+/** Realized volatility over the sessions that a number of days holds. @param closes ascending, the instant's price last */
+function realizedBy(closes: number[]) {
+  return (days: number): ExpiryPast['realized'] => {
+    const sessions = Math.round((days * SESSIONS_PER_YEAR) / 365);
+    if (sessions < LEAST_SESSIONS) return null;
+    const volatility = closeToCloseVolatility(closes, sessions);
+    return Number.isFinite(volatility) ? { volatility, sessions } : null;
+  };
+}
+
+function standingRecord(s: CoreStanding | undefined): Standing | null {
+  return s ? { ...s, rank: finiteOrNull(s.rank) } : null;
+}

@@ -1,0 +1,19 @@
+import type { DerivingContext } from '../../api/as-of-context.ts';
+import type { SessionMeasures } from '../repositories/measures.ts';
+import type { StoredSlice } from '../repositories/slices.ts';
+import type { StoredUnderlying } from '../repositories/underlyings.ts';
+import type { Carry, KnownEvent } from './derive-stored.ts';
+
+/** All that the resources of an underlying at an instant are made of, as it is stored. */
+export interface ResourceInput {
+  stored: StoredUnderlying;
+  /** Nearest expiry first, not empty */
+  rows: StoredSlice[];
+  carry: Carry;
+  events: (KnownEvent & { label: string })[];
+  past: SessionMeasures[];
+  previousPrice: number | undefined;
+  closes: { session: string; close: number }[];
+  futuresCurve: { deliveries: string[]; prices: number[] } | undefined;
+  context: DerivingContext;
+}

@@ -1,0 +1,21 @@
+import { z } from 'zod';
+import { comparisons } from '../../api/comparison.ts';
+import { workingsId } from '../../api/workings-id.ts';
+import { DISTANCES } from '../../theory/index.ts';
+
+export const SKEW_AXES = ['strike', 'distance', 'moneyness', 'deviations', 'delta'] as const;
+export type SkewAxis = (typeof SKEW_AXES)[number];
+export const SKEW_PANELS = ['smiles', 'distance', 'others', 'year', 'replay', 'surface'] as const;
+export type SkewPanel = (typeof SKEW_PANELS)[number];
+
+/** What Skew's address carries beside the shared context. */
+export const skewParameters = z.object({
+  /** Smiles now, put and call side by side, beside others, the past year, the smile through it, or the surface */
+  skew: z.enum(SKEW_PANELS).default('smiles').catch('smiles'),
+  /** How the same distance both ways is counted */
+  by: z.enum(DISTANCES).default('percent').catch('percent'),
+  axis: z.enum(SKEW_AXES).default('strike').catch('strike'),
+  /** What is held beside the shown underlying */
+  compare: comparisons,
+  workings: workingsId,
+});
