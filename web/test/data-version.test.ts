@@ -123,6 +123,29 @@ test('a version changes with what is seen at an instant, and not with what comes
   expect(await versionAt('FARA', 3)).toBe(quiet);
 });
 
+test('an instant that is appended leaves what was derived before it as it is, but for its neighbours', async () => {
+  await storeChain('TAIL', [3, 4], 3);
+  const level = await levelOf(one, 'TAIL', 3);
+  // Quotes that become others behind the triggers' back: whoever derives again would see them.
+  await store.connection.sql.begin(async (sql) => {
+    await sql`set local session_replication_role = replica`;
+    await sql`update slices set call_bid = array(select b + 2 from unnest(call_bid) b), call_ask = array(select a + 2 from unnest(call_ask) a),
+      put_bid = array(select b + 2 from unnest(put_bid) b), put_ask = array(select a + 2 from unnest(put_ask) a)
+      where underlying_id = ${(await storedOf('TAIL')).id}`;
+  });
+  await storeChain('TAIL', [5], 3);
+  const loaded = await one.loadPicture(
+    store.connection.database,
+    'TAIL',
+    asOfContext.parse({ asOf: noon(3).toISOString() }),
+  );
+  if (!loaded.ok) throw new Error(loaded.reason);
+  expect(loaded.picture.expiries[0].atm).toBe(level);
+  expect(Date.parse(loaded.picture.latest)).toBe(noon(5).getTime());
+  // The one that has not been derived yet is made of what is stored now.
+  expect(await levelOf(one, 'TAIL', 4)).toBeGreaterThan(level + 0.02);
+});
+
 test('two processes on one database agree at the next request, whoever changed it', async () => {
   await storeChain('BOTH', [3, 4], 3);
   const first = await levelOf(one, 'BOTH', 4);

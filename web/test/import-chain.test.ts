@@ -17,6 +17,7 @@ import { skewHistoryOf } from '../src/lib/server/services/skew-history.ts';
 import { previewImport } from '../src/lib/server/imports/preview-import.ts';
 import { listImports } from '../src/lib/server/repositories/imports.ts';
 import { testDatabase } from './database.ts';
+import { deriveMissing } from './derive-missing.ts';
 import { spooled } from './spooled.ts';
 
 let store: Awaited<ReturnType<typeof testDatabase>>;
@@ -157,6 +158,7 @@ test('a smile that no raw SVI holds is kept for the year, and can be lent', asyn
 
   const stored = await findUnderlying(database, 'SPLIT');
   if (!stored) throw new Error('SPLIT is not stored');
+  await deriveMissing(store.connection);
   const { sessions } = await skewHistoryOf(database, stored, new Date(split.asOf), 7);
   const { frames, logMoneyness } = replayFrames(sessions);
   expect(frames).toHaveLength(1);

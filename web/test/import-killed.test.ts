@@ -31,12 +31,10 @@ const fileOf = (bid: number) =>
   ].join('\n');
 
 /** Bids of all slices by instant, each once: a mixture has more than one. */
-async function bids(): Promise<{ instants: number; bids: number[]; measures: number; underlyings: number }> {
-  const [row] = await store.connection.sql<
-    { instants: number; bids: number[] | null; measures: number; underlyings: number }[]
-  >`
+async function bids(): Promise<{ instants: number; bids: number[]; underlyings: number }> {
+  const [row] = await store.connection.sql<{ instants: number; bids: number[] | null; underlyings: number }[]>`
     select count(distinct s.instant)::int as instants, array_agg(distinct b) filter (where b <> 'NaN') as bids,
-      (select count(*)::int from derived_measures) as measures, (select count(*)::int from underlyings) as underlyings
+      (select count(*)::int from underlyings) as underlyings
     from slices s cross join lateral unnest(s.call_bid || s.put_bid) b`;
   return { ...row, bids: row.bids ?? [] };
 }
@@ -60,7 +58,7 @@ test('an overwriting import, its undoing and a deletion that are killed leave wh
   expect(first).toMatchObject({ ok: true, result: { newSlices: INSTANTS } });
   const folder = mkdtempSync(join(tmpdir(), 'killed-'));
   writeFileSync(join(folder, 'second.csv'), fileOf(6));
-  const whole = { instants: INSTANTS, measures: INSTANTS, underlyings: 1 };
+  const whole = { instants: INSTANTS, underlyings: 1 };
   const outcomes = new Set<number>();
   // From at once to long enough to be done.
   for (const after of [0, 150, 400, 700, 1200, 60_000]) {
@@ -91,7 +89,7 @@ test('an overwriting import, its undoing and a deletion that are killed leave wh
     const left = await bids();
     expect([
       { ...whole, bids: [5] },
-      { instants: 0, measures: 0, underlyings: 0, bids: [] },
+      { instants: 0, underlyings: 0, bids: [] },
     ]).toContainEqual(left);
   }
   expect((await bids()).underlyings).toBe(0);

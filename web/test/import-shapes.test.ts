@@ -18,6 +18,7 @@ import { undoImport } from '../src/lib/server/imports/undo-import.ts';
 import { exportTable } from '../src/lib/server/exports/export-table.ts';
 import { loadPicture } from '../src/lib/server/services/picture.ts';
 import { testDatabase } from './database.ts';
+import { deriveMissing } from './derive-missing.ts';
 import { spooled } from './spooled.ts';
 
 /* Files of other programs, as they come: to the same slices, with the right terms, and taken back without a trace. */
@@ -328,6 +329,7 @@ test('a share with American exercise and a future leave in every format and come
 
 test('terms changed later move expiries that are dates, and a job derives anew what depends on them', async () => {
   await run([`${HEADER}\n${ROW}`], { terms: { exercise: 'american', kind: 'share' } });
+  await deriveMissing(store.connection);
   const boss = await openQueue(store.url);
   const change = (body: object) =>
     changeUnderlying(store.connection, 'local', {
@@ -354,6 +356,7 @@ test('terms changed later move expiries that are dates, and a job derives anew w
 
 test('single instants can be taken out, with what was derived of them, and nothing of the demo', async () => {
   await run([`${HEADER}\n${ROW}\n${ROW.replace('03-14', '03-13')}`]);
+  await deriveMissing(store.connection);
   const { database, sql } = store.connection;
   const at = new Date('2031-03-13T13:00:00Z');
   expect(await removeInstants(database, 'HEMLA', [at])).toBe(1);

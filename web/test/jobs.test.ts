@@ -10,7 +10,13 @@ import { demoMarket, storeDemoBase } from '../src/lib/server/demo/demo-base.ts';
 import { storeDemoChains, storeDemoToday } from '../src/lib/server/demo/demo-chains.ts';
 import { DERIVATION_VERSION } from '../src/lib/server/derive/measures-of.ts';
 import { enqueueRebuild } from '../src/lib/server/services/enqueue-rebuild.ts';
+import { asOfContext } from '../src/lib/api/as-of-context.ts';
+import { importOptions, type ImportOptionsInput } from '../src/lib/api/chain-import.ts';
+import { closeComputePool } from '../src/lib/server/derive/pool.ts';
+import { importChain } from '../src/lib/server/imports/import-chain.ts';
+import { loadPicture } from '../src/lib/server/services/picture.ts';
 import { testDatabase } from './database.ts';
+import { spooled } from './spooled.ts';
 import { kill, killAll, startProcess, until } from './processes.ts';
 
 /* Jobs on the real queue, with workers that are processes of their own and are killed in the middle. */
@@ -204,4 +210,54 @@ test("a session's tape and listed spreads are stored once, whatever today's chai
   expect(once).toEqual(expected);
   await storeDemoChains(store.connection, range, noTick);
   expect(await tapeCounts()).toEqual(once);
+});
+
+test('what an import changes is derived by a worker: until then a page shows it all the same, and says that its past waits', async () => {
+  const chain = (level: number) =>
+    ['underlying,as_of,underlying_price,expiry,side,strike,bid,ask']
+      .concat(
+        [10, 11, 12].flatMap((day) =>
+          [90, 95, 100, 105, 110].flatMap((strike) =>
+            (['call', 'put'] as const).map((side) => {
+              const value = Math.max(0, side === 'call' ? 100 - strike : strike - 100) + level;
+              return `ORDER,2031-03-${day}T12:00:00Z,100,2031-06-20,${side},${strike},${value},${value + 0.1}`;
+            }),
+          ),
+        ),
+      )
+      .join('\n');
+  const bring = async (text: string, o: ImportOptionsInput = {}) =>
+    importChain(store.connection, 'local', {
+      files: [await spooled(text)],
+      options: importOptions.parse(o),
+      queue: () => Promise.resolve(boss),
+    });
+  const shown = async () => {
+    const loaded = await loadPicture(store.connection.database, 'ORDER', asOfContext.parse({}));
+    if (!loaded.ok) throw new Error(loaded.reason);
+    const { atm30, waiting, history } = loaded.picture;
+    return { atm30, waiting, history: history.map((h) => h.atm30) };
+  };
+  const group = 'Measures of ORDER';
+  expect(await bring('underlying,as_of\nORDER,soon', { badRows: 'refuse' })).toMatchObject({ ok: false });
+  expect(await jobsOf(store.connection.database, 'local', group)).toEqual([]);
+
+  expect(await bring(chain(3))).toMatchObject({ ok: true });
+  const [before] = [await shown()];
+  expect(before.atm30).toBeGreaterThan(0.1);
+  expect(before).toMatchObject({ waiting: 2, history: [] });
+  expect(await states(group)).toEqual(['waiting']);
+  await workHere(async () => (await states(group)).every((s) => s === 'done'));
+  const after = await shown();
+  expect(after).toMatchObject({ atm30: before.atm30, waiting: 0 });
+  expect(after.history).toEqual([before.atm30, before.atm30].map((level) => expect.closeTo(level ?? NaN, 2)));
+
+  // Of other quotes there are other measures, and none of the old ones in between.
+  expect(await bring(chain(5))).toMatchObject({ ok: true });
+  expect(await shown()).toMatchObject({ waiting: 2, history: [] });
+  await workHere(async () => (await states(group)).every((s) => s === 'done'));
+  const higher = await shown();
+  expect(higher.waiting).toBe(0);
+  for (const [i, level] of higher.history.entries()) expect(level).toBeGreaterThan(after.history[i] + 0.05);
+  await closeComputePool();
 });

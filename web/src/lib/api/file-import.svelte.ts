@@ -103,8 +103,6 @@ export class FileImport {
         return { text: `${Math.round(100 * progress.share)} % read, ${rows}`, share: progress.share };
       case 'storing':
         return { text: `gathering ${rows}`, share: undefined };
-      case 'deriving':
-        return { text: 'deriving measures', share: progress.share };
     }
   }
 

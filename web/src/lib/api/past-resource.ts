@@ -26,6 +26,8 @@ export const pastResource = z
     /** Of volatility at 30 days */
     standing: standing.nullable(),
     history: z.array(z.object({ instant: instantText, atm30: z.number() })),
+    /** Stored sessions of the year whose measures are still to be derived: all that stands here rests on the others */
+    waiting: z.number(),
     /** Of the shape's figures; null without a smile at 30 days */
     shape: z.object({ riskReversal25: standing.nullable(), butterfly25: standing.nullable() }).nullable(),
     expiries: z.array(expiryPast),

@@ -21,6 +21,7 @@ const overview = surfaceResource.extend({
   previousPrice: pastResource.shape.previousPrice,
   standing: pastResource.shape.standing,
   history: pastResource.shape.history,
+  waiting: pastResource.shape.waiting,
   /** Shape of the smile at 30 days by rule, with each figure's standing among the year before; null without a smile */
   shape: surfaceResource.shape.shape.unwrap().extend({ riskReversal25: placed, butterfly25: placed }).nullable(),
   expiries: z.array(expiryOverview),
@@ -44,12 +45,13 @@ export function joinOverview(surface: SurfaceResource, past: PastResource): Over
 export function joinOverview(surface: Unplaced<SurfaceResource>, past: PastResource): Unplaced<Overview>;
 export function joinOverview(surface: Unplaced<SurfaceResource>, past: PastResource): Unplaced<Overview> {
   const pastOf = new Map(past.expiries.map((e) => [e.date, e]));
-  const { previousPrice, standing: level, history } = past;
+  const { previousPrice, standing: level, history, waiting } = past;
   return {
     ...surface,
     previousPrice,
     standing: level,
     history,
+    waiting,
     shape: surface.shape && {
       name: surface.shape.name,
       riskReversal25: { ...surface.shape.riskReversal25, standing: past.shape?.riskReversal25 ?? null },

@@ -5,7 +5,7 @@ export const upload = z
   .object({
     id: z.uuid(),
     bytes: z.number(),
-    stage: z.enum(['received', 'reading', 'storing', 'deriving']),
+    stage: z.enum(['received', 'reading', 'storing']),
     /** Of the stage, 0 to 1 */
     share: z.number(),
     rows: z.number(),

@@ -1,4 +1,4 @@
-import { TENOR_DAYS } from '../market/index.ts';
+import { maturityAt } from '../market/index.ts';
 import { dateText, instantLabel } from '../ui/format.ts';
 import type { ExpiryOverview, Overview } from '../api/picture.ts';
 import type { Maturity } from '../api/surface-resource.ts';
@@ -160,29 +160,34 @@ export function fixedFigure(name: 'atm' | 'riskReversal25' | 'butterfly25', days
   return `${name}At${days}`;
 }
 
-/** Level, tilt and bend of the surface at fixed days. */
-const fixedMeasures = TENOR_DAYS.flatMap((days) =>
-  (
-    [
-      ['atm', 'at the money', 'volatility', BETWEEN],
-      ['riskReversal25', 'risk reversal', 'points', 'RR = σC − σP'],
-      ['butterfly25', 'butterfly', 'points', 'BF = (σC + σP) / 2 − σ'],
-    ] as const
-  ).map(([name, label, unit, formula]): LevelMeasure => ({
-    id: fixedFigure(name, days),
+const AT_DAYS = [
+  ['atm', 'at the money', 'volatility', BETWEEN],
+  ['riskReversal25', 'risk reversal', 'points', 'RR = σC − σP'],
+  ['butterfly25', 'butterfly', 'points', 'BF = (σC + σP) / 2 − σ'],
+] as const;
+
+/** Level, tilt or bend of the surface at any number of days, by the identifier of the figure. */
+export function fixedMeasure(id: string): LevelMeasure | undefined {
+  const [, wanted, text] = /^(\w+)At(\d+)$/.exec(id) ?? [];
+  const known = AT_DAYS.find(([name]) => name === wanted);
+  if (!known) return undefined;
+  const [name, label, unit, formula] = known;
+  const days = Number(text);
+  return {
+    id,
     label: `${label} at ${days} days`,
     unit,
     definition: `Of the surface ${days} days out, between the expiries around it.`,
     formula,
     source:
       'Gatheral, J. & Jacquier, A. (2014). Arbitrage-free SVI volatility surfaces. Quantitative Finance 14(1), 59-71',
-    value: ({ picture }) => picture.maturities.find((m) => m.days === days)?.[name] ?? null,
+    value: ({ picture }) => maturityAt(picture, days)?.[name] ?? null,
     inputs: ({ picture }) => {
-      const maturity = picture.maturities.find((m) => m.days === days);
+      const maturity = maturityAt(picture, days);
       return name === 'atm' ? aroundInputs(picture, maturity) : wingInputs(maturity);
     },
-  })),
-);
+  };
+}
 
 export const LEVEL_MEASURES: readonly LevelMeasure[] = [
   ...CARRY_MEASURES,
@@ -280,7 +285,6 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
     inputs: ({ picture }) => standingInputs(picture.standing, picture.atm30),
     note: ({ picture }) => (picture.standing ? shortPast(picture.standing.count) : undefined),
   },
-  ...fixedMeasures,
   ...ofMonth('riskReversal', { label: 'risk reversal', formula: 'RR = σC − σP' }),
   ...ofMonth('butterfly', {
     label: 'butterfly',

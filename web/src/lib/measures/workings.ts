@@ -4,7 +4,7 @@ import { isQuoted, type Overview } from '../api/picture.ts';
 import type { Side } from '../api/quantity.ts';
 import type { PriceRequestText } from '../api/price.ts';
 import { EXPIRY_MEASURES } from './expiry-measures.ts';
-import { LEVEL_MEASURES } from './level-measures.ts';
+import { fixedMeasure, LEVEL_MEASURES } from './level-measures.ts';
 import type { ExpirySubject, LevelSubject, Measure, QuoteSubject, Unit, WorkingsInput } from './measure.ts';
 import { QUOTE_MEASURES } from './quote-measures.ts';
 
@@ -66,7 +66,7 @@ export function workingsOf(picture: Overview, context: LevelSubject['context'], 
   const { symbol } = picture.underlying;
   const level: LevelSubject = { picture, context };
   if (date === undefined) {
-    const measure = LEVEL_MEASURES.find((m) => m.id === name);
+    const measure = LEVEL_MEASURES.find((m) => m.id === name) ?? fixedMeasure(name);
     return measure && explain(measure, level, id, symbol);
   }
   const expiry = picture.expiries.find((e) => e.date === date);

@@ -14,9 +14,13 @@ const SESSIONS_PER_YEAR = 252;
 const LEAST_SESSIONS = 5;
 
 /** Where the figures of an instant stand among those of the year before it. @param surface of the same rows */
-export function pastOf(surface: Surface, { stored, rows, past, closes, previousPrice }: ResourceInput): PastResource {
+export function pastOf(
+  surface: Surface,
+  { stored, rows, past, pastStored, closes, previousPrice }: ResourceInput,
+): PastResource {
   const { symbol, zone } = stored;
   const iso = (at: Date): string => isoInZone(at.getTime(), zone);
+  const derived = new Set(past.map((m) => sessionDate(m.instant, zone)));
   const standingAt = standingAmong(past);
   const realizedOver = realizedBy(withPrice(closes, rows[0].underlyingPrice));
   return {
@@ -27,6 +31,7 @@ export function pastOf(surface: Surface, { stored, rows, past, closes, previousP
     history: past
       .map((m) => ({ instant: iso(m.instant), atm30: m.atmByTenor[TENOR_DAYS.indexOf(30)] }))
       .filter((h) => Number.isFinite(h.atm30)),
+    waiting: pastStored.filter((date) => !derived.has(date)).length,
     shape: shapeStanding(surface, past),
     expiries: surface.expiries.map((e, i) => {
       const days = e.slice.timeToExpiry * 365;

@@ -12,6 +12,8 @@ export interface ResourceInput {
   carry: Carry;
   events: (KnownEvent & { label: string })[];
   past: SessionMeasures[];
+  /** Sessions of the same year that have quotes, by date */
+  pastStored: readonly string[];
   previousPrice: number | undefined;
   closes: { session: string; close: number }[];
   futuresCurve: { deliveries: string[]; prices: number[] } | undefined;

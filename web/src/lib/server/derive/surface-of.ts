@@ -17,9 +17,8 @@ import type { DerivingContext } from '../../api/as-of-context.ts';
 import type { CarryPicture } from '../../api/carry.ts';
 import { finiteOrNull } from '../../api/finite-or-null.ts';
 import type { QuoteReasonText } from '../../api/market-resource.ts';
-import type { Side } from '../../api/quantity.ts';
 import type { ExpirySurface, Maturity, ShownMoment, SurfaceResource } from '../../api/surface-resource.ts';
-import { TENOR_DAYS } from '../../market/index.ts';
+import { maturityOf, TENOR_DAYS } from '../../market/index.ts';
 import type { StoredSlice } from '../repositories/slices.ts';
 import { type Carry, curveRate, dividendsWithin } from './derive-stored.ts';
 import type { ResourceInput } from './resource-input.ts';
@@ -49,7 +48,7 @@ export function surfaceOf(
     futuresCurve: o.futuresCurve ? { deliveries: o.futuresCurve.deliveries, prices: o.futuresCurve.prices } : null,
     shape: shapeRecord(surface),
     maturities: fixedDays(surface, fittedDates),
-    month: maturityAt(surface, 30, fittedDates),
+    month: maturityOf(surface.volatility, 30, fittedDates),
     term: surface.shape ?? null,
     events: events.map((e, i) => ({
       instant: iso(e.instant),
@@ -143,30 +142,8 @@ function fixedDays(surface: Surface, dates: readonly string[]): Maturity[] {
   if (term.length === 0) return [];
   const [first, last] = [term[0].timeToExpiry, term[term.length - 1].timeToExpiry];
   return TENOR_DAYS.filter((days) => days / 365 >= first && days / 365 <= last).flatMap(
-    (days) => maturityAt(surface, days, dates) ?? [],
+    (days) => maturityOf(surface.volatility, days, dates) ?? [],
   );
-}
-
-/** The surface at a number of days; null without one. @param dates of the expiries that it is made of */
-function maturityAt({ volatility }: Surface, days: number, dates: readonly string[]): Maturity | null {
-  if (!volatility) return null;
-  const time = days / 365;
-  const { atm, riskReversal25, butterfly25, forward } = volatility.constantMaturity(time);
-  const { near, far, share } = volatility.between(time);
-  const isLevel = !Number.isFinite(riskReversal25);
-  const wing = (side: Side) => (isLevel ? null : finiteOrNull(volatility.volatilityAt(time, { side, delta: 0.25 })));
-  return {
-    days,
-    atm,
-    riskReversal25: finiteOrNull(riskReversal25),
-    butterfly25: finiteOrNull(butterfly25),
-    callVolatility25: wing('call'),
-    putVolatility25: wing('put'),
-    forward,
-    near: near === undefined ? null : dates[near],
-    far: dates[far],
-    share,
-  };
 }
 
 /** Model-free volatility of one expiry, null where its quotes do not make one. */

@@ -1,20 +1,24 @@
+import type PgBoss from 'pg-boss';
 import { currencyPair, type GuessedTerms } from '@umwelt/market/terms';
 import { isoInZone } from '@umwelt/market/zone';
 import type { ImportOptions, ImportResult, ImportTerms } from '../../api/chain-import.ts';
-import { compute } from '../derive/pool.ts';
 import { type Connection, type Database, onTransaction } from '../database/connect.ts';
 import * as images from '../repositories/import-images.ts';
 import { headerKey, recordImport, recordRefusal, rememberMapping } from '../repositories/imports.ts';
 import { ensurePartitions } from '../repositories/slices.ts';
 import { listUnderlyings, type StoredUnderlying } from '../repositories/underlyings.ts';
 import * as staging from '../repositories/chain-staging.ts';
-import { deriveMeasures } from '../services/measure-history.ts';
+import { deriveLater } from '../services/derive-later.ts';
 import { completeChain, guessStagedTerms } from './complete-chain.ts';
 import { type ImportFailure, Rejected, withoutNul } from './import-failure.ts';
 import { MAX_PROBLEMS, type StagedChain, stageChain, type StageInput } from './stage-chain.ts';
 
 type Sql = Parameters<typeof staging.createStaging>[0];
-type ImportInput = Omit<StageInput, 'database' | 'owner' | 'fileName' | 'options'> & { options: ImportOptions };
+type ImportInput = Omit<StageInput, 'database' | 'owner' | 'fileName' | 'options'> & {
+  options: ImportOptions;
+  /** What derives the measures; without one they wait until a start finds them missing */
+  queue?: () => Promise<PgBoss>;
+};
 
 /**
  * Imports a chain from its files in one transaction: processes apart read them row by row, the database gathers the rows, so
@@ -50,7 +54,7 @@ async function keepRefusal(database: Database, owner: string, fileName: string, 
   await recordRefusal(database, { owner, fileName, table: 'chains', refusal: { message, problems } });
 }
 
-type Undertaking = Omit<StageInput, 'database'> & { options: ImportOptions };
+type Undertaking = Omit<StageInput, 'database'> & Pick<ImportInput, 'options' | 'queue'>;
 
 /** Rows first go to a table of the connection alone; only then does a transaction begin that others may wait for. */
 async function stageAndStore(connection: Connection, o: Undertaking): Promise<ImportResult> {
@@ -212,11 +216,13 @@ async function storeStaged(
   await images.recordImages(sql, id, 'slices', staging.GATHERED_WRITES);
   await staging.storeGathered(sql, id);
   const instants = await staging.gatheredInstants(sql);
-  await deriveInstants(
-    database,
-    instants.map((i) => ({ underlyingId: i.id, instant: new Date(i.instant) })),
-    { signal, onprogress: (share) => (file.progress = { stage: 'deriving', share, rows: read.rows }) },
-  );
+  const [one, ...more] = new Set(instants.map((i) => i.symbol));
+  await deriveLater(sql, connection, {
+    owner,
+    group: `Measures of ${more.length === 0 ? one : `${more.length + 1} underlyings`}`,
+    instants: instants.map((i) => ({ underlyingId: i.id, instant: new Date(i.instant) })),
+    queue: o.queue,
+  });
   await images.trimImages(sql, id);
   return {
     ...{ status: 'imported', id, newSlices: counts.new, changedSlices: counts.changed, ...result },
@@ -236,24 +242,6 @@ async function storeUnderlyings(
     if (created !== undefined) await images.recordNewUnderlying(sql, importId, created);
   }
   await staging.adoptNewUnderlyings(sql);
-}
-
-/** Derives the measures of instants whose quotes changed, in the pool of threads. */
-export async function deriveInstants(
-  database: Database,
-  instants: readonly { underlyingId: number; instant: Date }[],
-  o: { signal?: AbortSignal; onprogress?: (share: number) => void },
-): Promise<void> {
-  const underlyings = new Map((await listUnderlyings(database)).map((u) => [u.id, u]));
-  for (const [i, { underlyingId, instant }] of instants.entries()) {
-    o.signal?.throwIfAborted();
-    o.onprogress?.(i / instants.length);
-    const underlying = underlyings.get(underlyingId);
-    if (!underlying) continue;
-    await deriveMeasures(database, underlying, instant, (input) =>
-      compute('measures', input, { lane: 'import', signal: o.signal }),
-    );
-  }
 }
 
 /** Latest instant of each symbol, which the interface opens next. */

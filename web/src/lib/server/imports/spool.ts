@@ -5,7 +5,7 @@ import { join } from 'node:path';
 
 /** What an upload is doing, for whoever watches it. */
 export interface UploadProgress {
-  stage: 'received' | 'reading' | 'storing' | 'deriving';
+  stage: 'received' | 'reading' | 'storing';
   /** Of the stage, 0 to 1 */
   share: number;
   rows: number;

@@ -1,8 +1,8 @@
+import type PgBoss from 'pg-boss';
 import { type Connection, onTransaction } from '../database/connect.ts';
 import { undoImages } from '../repositories/import-images.ts';
 import { findImport } from '../repositories/imports.ts';
-import { dropMeasuresWithoutSlices } from '../repositories/measures.ts';
-import { deriveInstants } from './import-chain.ts';
+import { deriveLater } from '../services/derive-later.ts';
 
 export type UndoOutcome =
   | { ok: true; restored: number; kept: number; removed: string[] }
@@ -14,7 +14,7 @@ export async function undoImport(
   connection: Connection,
   owner: string,
   id: string,
-  signal?: AbortSignal,
+  o: { signal?: AbortSignal; queue?: () => Promise<PgBoss> } = {},
 ): Promise<UndoOutcome> {
   const sql = await connection.sql.reserve();
   try {
@@ -31,9 +31,13 @@ export async function undoImport(
         return { ok: false, reason: 'not-possible', undo: found.undo };
       }
       const { restored, kept, removed, instants } = await undoImages(sql, id);
-      await dropMeasuresWithoutSlices(database, instants);
-      await deriveInstants(database, instants, { signal });
-      signal?.throwIfAborted();
+      await deriveLater(sql, connection, {
+        owner,
+        group: 'Measures after taking an import back',
+        instants,
+        queue: o.queue,
+      });
+      o.signal?.throwIfAborted();
       await sql`commit`;
       return { ok: true, restored, kept, removed };
     } catch (error) {

@@ -30,7 +30,18 @@ export async function openQueue(url: string): Promise<PgBoss> {
 }
 
 /** Puts jobs of one group into the queue, in the transaction that shows them to users. */
-export async function enqueue(
+export function enqueue(
+  connection: Connection,
+  boss: PgBoss,
+  o: { owner: string; group: string },
+  requests: JobRequest[],
+): Promise<string[]> {
+  return connection.sql.begin((sql) => enqueueWithin(sql, connection, boss, o, requests)) as Promise<string[]>;
+}
+
+/** The same in a transaction that is under way, so that jobs come with what they are about or not at all. */
+export async function enqueueWithin(
+  sql: Transacting,
   connection: Connection,
   boss: PgBoss,
   o: { owner: string; group: string },
@@ -38,21 +49,22 @@ export async function enqueue(
 ): Promise<string[]> {
   const rows = requests.map((request) => ({ ...request, id: randomUUID() }));
   if (rows.length === 0) return [];
-  await connection.sql.begin(async (sql) => {
-    await insertJobs(
-      onTransaction(sql, connection.sql),
-      rows.map(({ id, label, payload, weight }) => ({ id, label, payload, weight, ...o, state: 'waiting' as const })),
-    );
-    await boss.insert(
-      rows.map(({ id, priority }) => ({ id, name: QUEUE, priority, retryLimit: RETRIES, expireInSeconds: 3600 })),
-      { db: onDriver(sql) },
-    );
-  });
+  await insertJobs(
+    onTransaction(sql as never, connection.sql),
+    rows.map(({ id, label, payload, weight }) => ({ id, label, payload, weight, ...o, state: 'waiting' as const })),
+  );
+  await boss.insert(
+    rows.map(({ id, priority }) => ({ id, name: QUEUE, priority, retryLimit: RETRIES, expireInSeconds: 3600 })),
+    { db: onDriver(sql) },
+  );
   return rows.map((r) => r.id);
 }
 
+/** A connection in the middle of a transaction. */
+type Transacting = Pick<postgres.TransactionSql, 'unsafe'>;
+
 /** The queue's statements on a transaction of the driver. */
-export function onDriver(sql: postgres.TransactionSql): PgBoss.Db {
+export function onDriver(sql: Transacting): PgBoss.Db {
   return {
     executeSql: async (text, values) => ({
       // The library leaves out what its defaults fill in.

@@ -127,17 +127,16 @@ export async function outdatedInstants(
   return rows.map((r) => ({ underlyingId: r.underlying_id, instant: new Date(r.instant) }));
 }
 
-/** Takes out measures of instants that have no quotes any more. */
-export async function dropMeasuresWithoutSlices(
+/** Takes out the measures of instants. */
+export async function dropMeasures(
   database: Database | Transaction,
   instants: readonly { underlyingId: number; instant: Date }[],
 ): Promise<void> {
   const ids = [...new Set(instants.map((i) => i.underlyingId))];
   for (const id of ids) {
+    const own = instants.flatMap((i) => (i.underlyingId === id ? [i.instant.toISOString()] : []));
     await database.execute(sql`
-      delete from derived_measures m where m.underlying_id = ${id}
-        and not exists (select from slices s where s.underlying_id = m.underlying_id and s.instant = m.instant)
-        and m.instant = any(${`{${instants.flatMap((i) => (i.underlyingId === id ? [i.instant.toISOString()] : [])).join(',')}}`}::timestamptz[])`);
+      delete from derived_measures where underlying_id = ${id} and instant = any(${`{${own.join(',')}}`}::timestamptz[])`);
   }
 }
 

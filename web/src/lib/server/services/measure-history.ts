@@ -14,7 +14,8 @@ import { instantMeasures, type MeasuresInput } from '../derive/instant-measures.
 import { CLOSES_NEEDED } from '../derive/measures-of.ts';
 import { sessionDate } from '../derive/session-date.ts';
 
-const YEAR = 365 * 86_400_000;
+/** That measures are looked back, milliseconds. */
+export const YEAR = 365 * 86_400_000;
 
 /**
  * Derives and stores the measures of one stored instant.

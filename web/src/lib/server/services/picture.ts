@@ -12,12 +12,12 @@ import { futuresCurveAt } from '../repositories/futures-curves.ts';
 import { liveInstant, liveSlicesOf, priceAt, slicesAt } from '../repositories/slices.ts';
 import type { StoredUnderlying } from '../repositories/underlyings.ts';
 import { carryAt } from './carry-at.ts';
-import { pastSessions } from './measure-history.ts';
+import { pastSessions, YEAR } from './measure-history.ts';
 import type { StoredMoment } from '../derive/moment.ts';
 import type { Resources } from '../derive/resources-of.ts';
 import type { ResourceTexts } from '../derive/tasks.ts';
 import { sessionDate } from '../derive/session-date.ts';
-import { storedMoment, type VersionedUnderlying, versionedUnderlying } from './stored-moments.ts';
+import { storedMoment, storedSessions, type VersionedUnderlying, versionedUnderlying } from './stored-moments.ts';
 
 type PictureContext = DerivingContext & Pick<AsOfContext, 'asOf'>;
 
@@ -169,10 +169,11 @@ async function makeResources(database: Database, o: Making): Promise<MadeResourc
   const { stored, moment, assumed, key } = o;
   const { id, symbol } = stored;
   const { instant } = moment;
-  const [rows, carry, past, previousPrice, closes, futuresCurve] = await Promise.all([
+  const [rows, carry, past, pastStored, previousPrice, closes, futuresCurve] = await Promise.all([
     moment.isLive ? liveSlicesOf(database, id) : slicesAt(database, id, instant),
     carryAt(database, stored, instant),
     pastSessions(database, stored, instant),
+    storedSessions(database, stored, new Date(instant.getTime() - YEAR), instant),
     moment.previousSession ? priceAt(database, id, moment.previousSession) : undefined,
     closesUpTo(database, id, sessionDate(instant, stored.zone), MOST_CLOSES),
     stored.model === 'futures' ? futuresCurveAt(database, id, instant) : undefined,
@@ -182,7 +183,18 @@ async function makeResources(database: Database, o: Making): Promise<MadeResourc
   // A wave may have come since the look at the newest instant.
   const from = rows[0].instant;
   const events = await eventsBetween(database, { underlyingId: id, from, to: rows[rows.length - 1].expiry });
-  const input = { stored, rows, carry, events, past, previousPrice, closes, futuresCurve, context: assumed };
+  const input = {
+    stored,
+    rows,
+    carry,
+    events,
+    past,
+    pastStored,
+    previousPrice,
+    closes,
+    futuresCurve,
+    context: assumed,
+  };
   // The stream sends all in one, to whoever listens.
   const texts = await compute('resources', { input, isWhole: moment.isLive }, { lane: `picture ${symbol}` });
   const made = new MadeResources(texts);

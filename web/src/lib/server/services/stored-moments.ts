@@ -1,5 +1,6 @@
 import type { Database } from '../database/connect.ts';
 import { momentAmong, type StoredMoment } from '../derive/moment.ts';
+import { sessionDate } from '../derive/session-date.ts';
 import { type DataVersion, instantsVersion, underlyingsVersion, versionsFor } from '../repositories/data-version.ts';
 import { storedInstants } from '../repositories/slices.ts';
 import { findUnderlying, listUnderlyings, type StoredUnderlying } from '../repositories/underlyings.ts';
@@ -44,6 +45,21 @@ export async function versionedUnderlying(
 /** All underlyings as pages see them. */
 export async function knownUnderlyings(database: Database): Promise<StoredUnderlying[]> {
   return allMemory.recall('', await underlyingsVersion(database), () => listUnderlyings(database));
+}
+
+/** Dates of the sessions with quotes from one instant up to but not including that of another. */
+export async function storedSessions(
+  database: Database,
+  o: { id: number; zone: string },
+  from: Date,
+  to: Date,
+): Promise<string[]> {
+  const version = await instantsVersion(database, o.id);
+  const instants = await instantsMemory.recall(String(o.id), version, () => storedInstants(database, o.id));
+  const end = sessionDate(to, o.zone);
+  const dates = new Set(instants.filter((at) => at >= from && at < to).map((at) => sessionDate(at, o.zone)));
+  dates.delete(end);
+  return [...dates];
 }
 
 /**

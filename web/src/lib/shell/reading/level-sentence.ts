@@ -12,6 +12,13 @@ export function levelSentence(picture: Overview): Sentence {
     if (picture.standing.rank !== null) {
       parts.push(', rank ', { figure: 'rank', text: String(Math.round(picture.standing.rank * 100)) });
     }
-  } else parts.push('; nothing is stored before, so it has no rank yet');
+  } else if (picture.waiting === 0) parts.push('; nothing is stored before, so it has no rank yet');
+  if (picture.waiting > 0) parts.push(waitingText(picture));
   return [...parts, '.'];
+}
+
+/** Stored is not derived: until a worker has done it, the past is shorter than what is stored. */
+function waitingText({ waiting, standing }: Overview): string {
+  const sessions = `${waiting} ${standing ? 'more ' : ''}${waiting === 1 ? 'session is' : 'sessions are'}`;
+  return `; ${sessions} stored and ${waiting === 1 ? 'waits' : 'wait'} for a worker to derive ${waiting === 1 ? 'it' : 'them'}`;
 }

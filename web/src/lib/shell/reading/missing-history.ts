@@ -11,7 +11,7 @@ const FULL_YEAR = 250;
 
 /** What is not stored of a user's underlying, and what that costs. The demo has all of it. */
 export function missingHistory(picture: Overview): MissingHistory[] {
-  const { underlying, expiries, history } = picture;
+  const { underlying, expiries, history, waiting } = picture;
   if (underlying.source === 'demo' || expiries.length === 0) return [];
   const missing: MissingHistory[] = [];
   if (expiries.every((e) => e.realized === null) && picture.previousPrice === null)
@@ -26,9 +26,10 @@ export function missingHistory(picture: Overview): MissingHistory[] {
       table: 'dividends',
       text: 'dividends: what is paid shows up as a yield, and exercise before it is missed',
     });
-  if (history.length < FULL_YEAR) {
-    const stored =
-      history.length === 0 ? 'no session' : history.length === 1 ? 'one session' : `${history.length} sessions`;
+  // What waits to be derived is stored.
+  if (history.length + waiting < FULL_YEAR) {
+    const count = history.length + waiting;
+    const stored = count === 0 ? 'no session' : count === 1 ? 'one session' : `${count} sessions`;
     missing.push({
       table: 'chains',
       text: `chains of the past year (${stored} before this one): no rank, or one of few`,

@@ -7,7 +7,7 @@ export const TERM_VIEW: ViewDefinition = {
   key: '3',
   subject: 'underlying',
   parameters: termParameters,
-  ofAnyUnderlying: ['lines', 'compare'],
+  ofAnyUnderlying: ['lines', 'at', 'compare'],
   resources: ['surface', 'past'],
   page: () => import('./term-view.svelte'),
 };

@@ -11,6 +11,8 @@ export type TermLine = (typeof TERM_LINES)[number];
 export const termParameters = z.object({
   /** Lines beside the level */
   lines: listText(z.enum(TERM_LINES)).default(['forward', 'realized']).catch(['forward', 'realized']),
+  /** Days at which the surface is read beside the fixed ones */
+  at: z.coerce.number().int().min(1).max(20_000).optional().catch(undefined),
   /** What is held beside the shown underlying */
   compare: comparisons,
   workings: workingsId,

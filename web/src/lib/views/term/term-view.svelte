@@ -2,6 +2,7 @@
 <script lang="ts">
   import TableMenu from '$lib/ui/table-menu.svelte';
   import CarryTable from './carry-table.svelte';
+  import FixedDays from './fixed-days.svelte';
   import CompareBar from '../../shell/compare-bar.svelte';
   import Figure from '../../shell/figure.svelte';
   import Plot from '../../ui/plot.svelte';
@@ -13,7 +14,7 @@
   import { besideName } from '$lib/shell/beside-name';
   import { dateText, daysText, numberText, pointsText, signedText, tickDecimals, volatilityText } from '$lib/ui/format';
   import { forwardVolatilityInto } from '$lib/market';
-  import { figureId, fixedFigure } from '$lib/measures';
+  import { figureId } from '$lib/measures';
   import { termReading } from './term-reading';
   import { readSurface } from '$lib/api/read-resources';
   import { Comparing } from '$lib/shell/comparing.svelte';
@@ -157,31 +158,7 @@
         </tbody>
       </table>
       <CarryTable />
-      {#if view.picture.maturities.length > 0}
-        <table class="figures mt-4 text-[12.5px]" data-testid="fixed-days">
-          <thead>
-            <tr
-              ><th class="!text-left">at fixed days</th>{#each view.picture.maturities as m (m.days)}<th>{m.days}</th
-                >{/each}</tr
-            >
-          </thead>
-          <tbody>
-            {#each [['atm', 'at money %'], ['riskReversal25', 'RR 25'], ['butterfly25', 'BF 25']] as const as [name, label] (name)}
-              <tr class="border-hair border-b">
-                <td class="!text-left">{label}</td>
-                {#each view.picture.maturities as m (m.days)}
-                  <td
-                    ><Figure
-                      id={fixedFigure(name, m.days)}
-                      text={name === 'atm' ? volatilityText(m.atm) : pointsText(m[name])}
-                    /></td
-                  >
-                {/each}
-              </tr>
-            {/each}
-          </tbody>
-        </table>
-      {/if}
+      <FixedDays days={own.at} />
     {/if}
   {/snippet}
   {#snippet aside()}<Reading

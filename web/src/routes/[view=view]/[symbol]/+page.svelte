@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { invalidateAll } from '$app/navigation';
   import { navigating, page } from '$app/state';
   import type { PageProps } from './$types';
   import ContextBar from '$lib/shell/context-bar.svelte';
@@ -18,6 +19,13 @@
   setWorkingsHost(view);
   const shell = pageState();
   const { View } = $derived(data);
+  const isWorkDone = $derived(live.status?.jobs.every((g) => g.running + g.waiting === 0) ?? false);
+  let wasWaiting = false;
+  $effect(() => {
+    // The past that waited for a worker is there now.
+    if (isWorkDone && wasWaiting) void invalidateAll();
+    wasWaiting = !isWorkDone && data.seen.waiting > 0;
+  });
   /** What is shown is older than what was asked for: only when another picture is on its way. */
   const isLoading = $derived(
     navigating.to?.params?.symbol !== undefined &&

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { RequestHandler } from './$types';
 import { problem } from '$lib/server/http/problem';
+import { jobQueue } from '$lib/server/jobs/job-queue';
 import { importStore } from '$lib/server/imports/import-service';
 import { undoImport } from '$lib/server/imports/undo-import';
 
@@ -14,7 +15,10 @@ const WHY = {
 export const DELETE: RequestHandler = async ({ locals, params }) => {
   const unknown = () => problem(404, 'not-found', { detail: `no import ${params.id}` });
   if (!z.uuid().safeParse(params.id).success) return unknown();
-  const outcome = await undoImport(importStore(), locals.owner, params.id, locals.left);
+  const outcome = await undoImport(importStore(), locals.owner, params.id, {
+    signal: locals.left,
+    queue: jobQueue,
+  });
   if (outcome.ok) {
     const { restored, kept, removed } = outcome;
     return Response.json({ restored, kept, removed });
