@@ -65,6 +65,19 @@ module.exports = {
       to: { path: '^web/src/(lib/server/http|routes)' },
     },
     {
+      name: 'routes-ask-services',
+      severity: 'error',
+      from: { path: '^web/src/routes' },
+      to: { path: '^web/src/lib/server/(repositories|database)' },
+    },
+    {
+      name: 'contract-below-client',
+      severity: 'error',
+      comment: 'Schemas, then routes made of them, then what asks them.',
+      from: { path: `${LIB}api/(?!client)` },
+      to: { path: `${LIB}api/client/` },
+    },
+    {
       name: 'repositories-below-services',
       severity: 'error',
       from: { path: '^web/src/lib/server/(repositories|database)' },

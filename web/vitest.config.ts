@@ -1,5 +1,9 @@
+import { fileURLToPath } from 'node:url';
 import { defineConfig } from 'vitest/config';
+
 export default defineConfig({
+  // Routes are read as they stand.
+  resolve: { alias: { $lib: fileURLToPath(new URL('src/lib', import.meta.url)) } },
   test: {
     name: 'web',
     root: import.meta.dirname,

@@ -1,3 +1,4 @@
+export { carryRows } from './carry-rows.ts';
 export { clickExpiry, focusExpiry, shownExpiries } from './expiry-choice.ts';
 export { maturityOf } from './maturity.ts';
 export { reasonWords } from './reason-words.ts';

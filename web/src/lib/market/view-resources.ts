@@ -2,7 +2,8 @@ import { derivingQuery } from '../api/as-of-context.ts';
 import type { MarketResource } from '../api/market-resource.ts';
 import { joinOverview, joinQuotes, type Overview, type Picture } from '../api/picture.ts';
 import type { PastResource } from '../api/past-resource.ts';
-import { readResource } from '../api/read-resources.ts';
+import { ask } from '../api/client/ask.ts';
+import { marketRoute, pictureRoute } from '../api/contract/views.ts';
 import type { SurfaceResource } from '../api/surface-resource.ts';
 
 /** Resources as the server sent them with a page. */
@@ -24,12 +25,12 @@ export async function viewResources(
   const seen = joinOverview(JSON.parse(texts.surface) as SurfaceResource, JSON.parse(texts.past) as PastResource);
   if (texts.market !== undefined) return withQuotes(seen, JSON.parse(texts.market) as MarketResource);
   if (!o.needsQuotes) return seen;
-  const { symbol } = seen.underlying;
   const query = derivingQuery(o.query);
   if (!seen.isLive) query.set('asOf', seen.asOf);
-  const market = (await readResource('market', symbol, query, o)) as MarketResource;
+  const asked = { parameters: { symbol: seen.underlying.symbol }, query, fetch: o.fetch, isUnchecked: true };
+  const market = await ask(marketRoute, asked);
   // A wave may have come since: then everything is taken of the newer one.
-  if (market.asOf !== seen.asOf) return (await readResource('picture', symbol, query, o)) as Picture;
+  if (market.asOf !== seen.asOf) return ask(pictureRoute, asked);
   return withQuotes(seen, market);
 }
 

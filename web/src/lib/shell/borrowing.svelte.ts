@@ -1,19 +1,17 @@
-import { symbolPart } from '@umwelt/market/symbol';
-import { borrowResponse, type BorrowResponse } from '../api/borrow.ts';
-import { Fetched } from '../api/fetched.svelte.ts';
+import type { BorrowResponse } from '../api/borrow.ts';
+import { borrowRoute } from '../api/contract/views.ts';
+import { Fetched } from '../api/client/fetched.svelte.ts';
 import type { Overview } from '../api/picture.ts';
 
 /** Smiles that the shown underlying borrows from others: asked for beside the picture, which is the same for all users. */
 export class Borrowing {
-  readonly #answer: Fetched<BorrowResponse>;
-  /** How often the link has been changed here */
-  #changes = $state(0);
+  readonly #answer;
 
   /** Must be made while a component is. Asked for again with every minute of the picture, and when the link was changed. */
   constructor(of: () => { symbol: string; minute: string }) {
-    this.#answer = new Fetched(borrowResponse, () => {
+    this.#answer = new Fetched(borrowRoute, () => {
       const { symbol, minute } = of();
-      return `/api/v1/underlyings/${symbolPart(symbol)}/borrow?asOf=${encodeURIComponent(minute)}&change=${this.#changes}`;
+      return { parameters: { symbol }, query: { asOf: minute } };
     });
   }
 
@@ -24,7 +22,7 @@ export class Borrowing {
 
   /** Tells that the link is another now. */
   changed(): void {
-    this.#changes++;
+    this.#answer.retry();
   }
 
   /** A picture, each expiry with the smile it borrows. */

@@ -1,8 +1,9 @@
 <!-- Takes over as known what the quotes imply, or gives it back. -->
 <script lang="ts">
-  import { symbolPart } from '@umwelt/market/symbol';
   import { invalidateAll } from '$app/navigation';
   import { dateText } from '$lib/ui/format';
+  import { ask, troubleText } from '$lib/api/client/ask';
+  import { giveCarryBackRoute, takeCarryRoute } from '$lib/api/contract/views';
   import type { CarryTerms } from '$lib/api/carry';
   import { viewState } from './view-state.svelte';
 
@@ -27,27 +28,26 @@
     };
   }
 
-  async function send(method: 'PUT' | 'DELETE'): Promise<void> {
-    const body = method === 'PUT' ? impliedTerms() : undefined;
+  async function send(asking: () => Promise<unknown>): Promise<void> {
     isBusy = true;
     trouble = undefined;
     try {
-      const response = await fetch(`/api/v1/underlyings/${symbolPart(view.picture.underlying.symbol)}/carry`, {
-        method,
-        ...(body && { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
-      });
-      if (response.ok) await invalidateAll();
-      else trouble = ((await response.json()) as { detail?: string }).detail ?? 'It was not kept.';
-    } catch {
-      trouble = 'The server does not answer; try again.';
+      await asking();
+      await invalidateAll();
+    } catch (error) {
+      trouble = troubleText(error);
     }
     isBusy = false;
   }
+
+  const parameters = $derived({ symbol: view.picture.underlying.symbol });
+  const takeOver = () => send(() => ask(takeCarryRoute, { parameters, body: impliedTerms() }));
+  const giveBack = () => send(() => ask(giveCarryBackRoute, { parameters }));
 </script>
 
 <div class="mt-1 flex flex-wrap items-center gap-2 text-[12px]">
   {#if carry.inferred}
-    <button type="button" class="chip min-h-6 cursor-pointer" disabled={isBusy} onclick={() => send('PUT')}
+    <button type="button" class="chip min-h-6 cursor-pointer" disabled={isBusy} onclick={takeOver}
       >take over as known from {dateText(view.picture.asOf.slice(0, 10), view.picture.asOf)}</button
     >
   {/if}
@@ -55,9 +55,7 @@
     <span class="quiet text-[11.5px]"
       >taken over from {dateText(carry.taken.from.slice(0, 10), view.picture.asOf)} on, the past is derived anew</span
     >
-    <button type="button" class="chip min-h-6 cursor-pointer" disabled={isBusy} onclick={() => send('DELETE')}
-      >give back</button
-    >
+    <button type="button" class="chip min-h-6 cursor-pointer" disabled={isBusy} onclick={giveBack}>give back</button>
   {/if}
   {#if trouble}<p class="text-loss" role="alert">{trouble}</p>{/if}
 </div>

@@ -1,9 +1,11 @@
 import { createContext } from 'svelte';
 import { z } from 'zod';
+import { ask } from '../api/client/ask.ts';
+import { commandFeedRoute } from '../api/contract/work.ts';
 import { type FeedCommand, type StreamStatus, streamStatus } from '../api/live.ts';
 import { type Picture, picture } from '../api/picture.ts';
-import { StreamClient } from '../api/stream-client.ts';
-import { type FromStream, HERE_MILLISECONDS, type ToStream } from '../api/stream-protocol.ts';
+import { StreamClient } from '../api/client/stream-client.ts';
+import { type FromStream, HERE_MILLISECONDS, type ToStream } from '../api/client/stream-protocol.ts';
 
 const pictureEvent = z.object({ topic: z.string(), picture });
 
@@ -40,7 +42,7 @@ export class LiveState {
       };
       return () => client.close();
     }
-    const worker = new SharedWorker(new URL('../api/stream.shared-worker.ts', import.meta.url), {
+    const worker = new SharedWorker(new URL('../api/client/stream.shared-worker.ts', import.meta.url), {
       type: 'module',
       name: 'stream',
     });
@@ -95,13 +97,8 @@ export class LiveState {
   /** Tells the feed what to do; false when the server did not take it. */
   async command(command: FeedCommand): Promise<boolean> {
     try {
-      const response = await fetch('/api/v1/feed', {
-        method: 'POST',
-        headers: { 'content-type': 'application/json' },
-        body: JSON.stringify(command),
-      });
-      if (!response.ok) return false;
-      if (this.status) this.status = { ...this.status, feed: streamStatus.shape.feed.parse(await response.json()) };
+      const feed = await ask(commandFeedRoute, { body: command });
+      if (this.status) this.status = { ...this.status, feed };
       return true;
     } catch {
       return false;

@@ -3,7 +3,7 @@
   import { invalidateAll } from '$app/navigation';
   import { missingHistory } from '$lib/shell/reading/missing-history';
   import type { Overview } from '$lib/api/picture';
-  import { ImportQueue } from '$lib/api/import-queue.svelte';
+  import { ImportQueue } from '$lib/api/client/import-queue.svelte';
 
   interface Props {
     picture: Overview;

@@ -1,6 +1,6 @@
 <!-- How a figure comes about: formula, every input with unit and source, reference. Copyable as JSON and as a link. -->
 <script lang="ts">
-  import TableMenu from '$lib/ui/table-menu.svelte';
+  import TableMenu from '$lib/shell/table-menu.svelte';
   import Check from '@lucide/svelte/icons/check';
   import X from '@lucide/svelte/icons/x';
   import { instantLabel } from '$lib/ui/format';

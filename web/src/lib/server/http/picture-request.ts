@@ -1,25 +1,35 @@
+import type { z } from 'zod';
+import type { pictureQuery } from '../../api/as-of-context.ts';
 import type { Picture } from '../../api/picture.ts';
 import type { Connection } from '../database/connect.ts';
-import { type AsOfContext, asOfContext, pictureQuery } from '../../api/as-of-context.ts';
+import type { StoredUnderlying } from '../repositories/underlyings.ts';
 import { loadPicture, type MadePicture } from '../services/picture.ts';
-import { issueDetails } from '../../api/issue-details.ts';
-import { problem } from './problem.ts';
+import { knownUnderlying } from '../services/stored-moments.ts';
+import { problem, unknownUnderlying } from './problem.ts';
 
-/** What is seen, and the context, that a GET asks for by symbol and query, or the problem document to answer with. */
+type Refused = { ok: false; response: Response };
+
+/** What is seen of an underlying by a checked query, or the problem document to answer with. */
 export async function requestedPicture(
   connection: Connection,
   symbol: string,
-  url: URL,
-): Promise<
-  { ok: true; made: MadePicture; readonly picture: Picture; context: AsOfContext } | { ok: false; response: Response }
-> {
-  // A page forgives a malformed parameter; the contract does not.
-  const query = pictureQuery.safeParse(Object.fromEntries(url.searchParams));
-  if (!query.success)
-    return { ok: false, response: problem(400, 'invalid-request', { errors: issueDetails(query.error) }) };
-  const context = asOfContext.parse(Object.fromEntries(url.searchParams));
-  const result = await loadPicture(connection.database, symbol, context);
-  if (result.ok) return Object.assign(result, { context });
-  const detail = result.reason === 'no-quotes' ? `no quotes of ${symbol} are stored` : `no underlying ${symbol}`;
-  return { ok: false, response: problem(404, 'not-found', { detail }) };
+  query: z.output<typeof pictureQuery>,
+): Promise<{ ok: true; made: MadePicture; readonly picture: Picture } | Refused> {
+  const result = await loadPicture(connection.database, symbol, query);
+  if (result.ok) return result;
+  if (result.reason === 'unknown-underlying') return { ok: false, response: unknownUnderlying(symbol) };
+  return { ok: false, response: problem(404, 'not-found', { detail: `no quotes of ${symbol} are stored` }) };
+}
+
+/** The underlying and the instant that are asked for, by what is stored or live; or the problem document to answer with. */
+export async function requestedInstant(
+  connection: Connection,
+  symbol: string,
+  query: z.output<typeof pictureQuery>,
+): Promise<{ ok: true; stored: StoredUnderlying; instant: Date } | Refused> {
+  const found = await requestedPicture(connection, symbol, query);
+  if (!found.ok) return found;
+  const stored = await knownUnderlying(connection.database, symbol);
+  if (!stored) return { ok: false, response: unknownUnderlying(symbol) };
+  return { ok: true, stored, instant: new Date(found.picture.asOf) };
 }

@@ -36,3 +36,8 @@ export function problem(
 export function tooLarge(): Response {
   return problem(413, 'too-large', { detail: `at most ${MAX_BODY_BYTES} bytes` });
 }
+
+/** Answer where a symbol is none. */
+export function unknownUnderlying(symbol: string): Response {
+  return problem(404, 'not-found', { detail: `no underlying ${symbol}` });
+}

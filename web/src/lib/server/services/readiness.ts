@@ -2,8 +2,9 @@ import { readMigrationFiles } from 'drizzle-orm/migrator';
 import { existsSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import type { ProcessStatus } from '../../api/live.ts';
 import type { Connection } from '../database/connect.ts';
-import { hasProcess } from '../repositories/processes.ts';
+import { hasProcess, listProcesses } from '../repositories/processes.ts';
 import { SILENT_SECONDS } from '../processes/sign-of-life.ts';
 
 export type MissingPart = 'database' | 'migrations' | 'worker';
@@ -40,4 +41,9 @@ async function lookFor({ sql, database }: Connection): Promise<MissingPart[]> {
     select max(created_at)::text as last from drizzle.__drizzle_migrations`;
   if (Number(last ?? 0) < newestMigration()) return ['migrations'];
   return (await hasProcess(database, 'worker', SILENT_SECONDS)) ? [] : ['worker'];
+}
+
+/** The application's processes on any machine. */
+export function processesOf({ database }: Pick<Connection, 'database'>): Promise<ProcessStatus[]> {
+  return listProcesses(database);
 }

@@ -1,7 +1,7 @@
 <!-- Quotes of the focus expiry against theory, as a strike ladder. -->
 <script lang="ts">
   import { onMount } from 'svelte';
-  import TableMenu from '$lib/ui/table-menu.svelte';
+  import TableMenu from '$lib/shell/table-menu.svelte';
   import ColumnsDialog from './columns-dialog.svelte';
   import { ChainColumns } from './chosen-columns.svelte';
   import Ladder from './ladder.svelte';

@@ -1,23 +1,20 @@
 <!-- Listed spreads against theory. -->
 <script lang="ts">
-  import { symbolPart } from '@umwelt/market/symbol';
-  import TableMenu from '../../ui/table-menu.svelte';
+  import AnswerTrouble from '../../shell/answer-trouble.svelte';
+  import TableMenu from '../../shell/table-menu.svelte';
   import TheoryTrouble from '../../shell/theory-trouble.svelte';
   import { countText, instantLabel, numberText, tickDecimals } from '$lib/ui/format';
   import { spreadParts, spreadValue } from '$lib/theory';
   import { tradedText } from '$lib/market';
-  import { spreadsResponse } from '$lib/api/traded';
-  import { Fetched } from '$lib/api/fetched.svelte';
+  import { spreadsRoute } from '$lib/api/contract/views';
+  import { Fetched } from '$lib/api/client/fetched.svelte';
   import { TheoryValues } from '$lib/theory/thread';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
 
   const view = quotedViewState();
   const symbol = $derived(view.picture.underlying.symbol);
   const decimals = $derived(tickDecimals(view.picture.underlying.optionTick));
-  const fetched = new Fetched(
-    spreadsResponse,
-    () => `/api/v1/underlyings/${symbolPart(symbol)}/spreads?asOf=${encodeURIComponent(view.picture.asOf)}`,
-  );
+  const fetched = new Fetched(spreadsRoute, () => ({ parameters: { symbol }, query: { asOf: view.picture.asOf } }));
   const parts = $derived(
     spreadParts(
       view.picture,
@@ -36,9 +33,7 @@
 </script>
 
 {#if fetched.error !== undefined}
-  <p class="p-8 font-serif text-[15px]">
-    The listed spreads did not arrive: {fetched.error}. Step the instant to try again.
-  </p>
+  <AnswerTrouble what="The listed spreads" of={fetched} />
 {:else if fetched.answer && rows.length === 0}
   <p class="quiet p-8 font-serif text-[15px]">
     No listed spreads are stored for this session. The demo keeps them for its today and for the days with quarter-hours

@@ -1,11 +1,12 @@
 <!-- The session's prints up to the instant, latest first. -->
 <script lang="ts">
-  import { symbolPart } from '@umwelt/market/symbol';
-  import TableMenu from '../../ui/table-menu.svelte';
+  import AnswerTrouble from '../../shell/answer-trouble.svelte';
+  import TableMenu from '../../shell/table-menu.svelte';
   import { countText, numberText, tickDecimals } from '$lib/ui/format';
   import { tradedText } from '$lib/market';
-  import { tradesResponse } from '$lib/api/traded';
-  import { Fetched } from '$lib/api/fetched.svelte';
+  import { tradesRoute } from '$lib/api/contract/views';
+  import { addressOf } from '$lib/api/client/ask';
+  import { Fetched } from '$lib/api/client/fetched.svelte';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
 
   /** Rows drawn; what is older is in the file that the API gives. */
@@ -14,10 +15,8 @@
   const symbol = $derived(view.picture.underlying.symbol);
   const decimals = $derived(tickDecimals(view.picture.underlying.optionTick));
   let scope = $state<'focus' | 'all' | 'spreads'>('focus');
-  const address = $derived(
-    `/api/v1/underlyings/${symbolPart(symbol)}/trades?asOf=${encodeURIComponent(view.picture.asOf)}`,
-  );
-  const fetched = new Fetched(tradesResponse, () => address);
+  const asked = $derived({ parameters: { symbol }, query: { asOf: view.picture.asOf } });
+  const fetched = new Fetched(tradesRoute, () => asked);
   const rows = $derived(
     (fetched.answer?.trades ?? []).filter((t) =>
       scope === 'all'
@@ -38,7 +37,7 @@
 </script>
 
 {#if fetched.error !== undefined}
-  <p class="p-8 font-serif text-[15px]">The prints did not arrive: {fetched.error}. Step the instant to try again.</p>
+  <AnswerTrouble what="The prints" of={fetched} />
 {:else if fetched.answer && fetched.answer.trades.length === 0}
   <p class="quiet p-8 font-serif text-[15px]">
     No prints are stored for this session. The demo keeps its tape for the days with quarter-hours of VM50, MERRO, TYNDA
@@ -56,7 +55,11 @@
         ? `; the latest ${MOST_ROWS} shown`
         : ''}</span
     >
-    <a class="quiet underline decoration-dotted" href="{address}&format=csv" download>all as csv</a>
+    <a
+      class="quiet underline decoration-dotted"
+      href={addressOf(tradesRoute, { ...asked, query: { ...asked.query, format: 'csv' } })}
+      download>all as csv</a
+    >
   </div>
   <TableMenu name="{symbol} prints" />
   <table class="figures text-[12.5px] {fetched.isLoading ? 'opacity-60' : ''}" data-testid="prints">

@@ -1,8 +1,9 @@
 <!-- Files that were imported or refused, with the rows to mend. -->
 <script lang="ts">
-  import { z } from 'zod';
+  import { ask, troubleText } from '$lib/api/client/ask';
+  import { clearRefusedRoute, undoImportRoute } from '$lib/api/contract/files';
   import { invalidate } from '$app/navigation';
-  import TableMenu from '../../ui/table-menu.svelte';
+  import TableMenu from '../../shell/table-menu.svelte';
   import { instantLabel, numberText } from '$lib/ui/format';
 
   interface Import {
@@ -29,31 +30,24 @@
     dropped: 'stored; too long ago to take back',
     never: 'stored; from before imports could be taken back',
   } as const;
-  const undone = z.object({ restored: z.number(), kept: z.number(), removed: z.array(z.string()) });
-  const problem = z.object({ detail: z.string().optional() });
-
   async function undo(i: Import): Promise<void> {
     undoing = i.id;
     said = undefined;
     try {
-      const answer = await fetch(`/api/v1/imports/${i.id}`, { method: 'DELETE' });
-      const body: unknown = await answer.json();
-      if (answer.ok) {
-        const { restored, kept, removed } = undone.parse(body);
-        const stay = kept > 0 ? `; ${kept} that were changed since stay` : '';
-        const gone = removed.length > 0 ? `. Nothing is left of ${removed.join(', ')}` : '';
-        said = { text: `${i.fileName} is taken back: ${restored} rows are as before${stay}${gone}.`, isTrouble: false };
-      } else said = { text: problem.parse(body).detail ?? 'It was not taken back.', isTrouble: true };
+      const { restored, kept, removed } = await ask(undoImportRoute, { parameters: { id: i.id } });
+      const stay = kept > 0 ? `; ${kept} that were changed since stay` : '';
+      const gone = removed.length > 0 ? `. Nothing is left of ${removed.join(', ')}` : '';
+      said = { text: `${i.fileName} is taken back: ${restored} rows are as before${stay}${gone}.`, isTrouble: false };
       await invalidate('umwelt:underlyings');
-    } catch {
-      said = { text: 'The server could not be reached; nothing was taken back.', isTrouble: true };
+    } catch (error) {
+      said = { text: `${i.fileName}: ${troubleText(error)}`, isTrouble: true };
     } finally {
       undoing = undefined;
     }
   }
 
   async function clearRefused(): Promise<void> {
-    await fetch('/api/v1/imports/refused', { method: 'DELETE' }).catch(() => undefined);
+    await ask(clearRefusedRoute).catch((error: unknown) => (said = { text: troubleText(error), isTrouble: true }));
     await invalidate('umwelt:underlyings');
   }
 </script>

@@ -1,8 +1,9 @@
 <!-- Symbols from before the rule, or that differ in case alone: they work, and are given another name or taken out here. -->
 <script lang="ts">
-  import { isSymbol, SYMBOL_RULE, symbolPart } from '@umwelt/market/symbol';
+  import { isSymbol, SYMBOL_RULE } from '@umwelt/market/symbol';
   import { invalidate } from '$app/navigation';
-  import { z } from 'zod';
+  import { ask, troubleText } from '$lib/api/client/ask';
+  import { changeUnderlyingRoute, removeUnderlyingRoute } from '$lib/api/contract/underlyings';
 
   interface Props {
     symbols: string[];
@@ -17,31 +18,21 @@
   let trouble = $state<string>();
   let asked = $state<string>();
 
-  const problem = z.object({
-    detail: z.string().optional(),
-    errors: z.array(z.object({ message: z.string() })).optional(),
-  });
-
-  async function change(symbol: string, o: RequestInit): Promise<void> {
+  async function change(symbol: string, asking: () => Promise<unknown>): Promise<void> {
     trouble = undefined;
     asked = undefined;
     try {
-      const answer = await fetch(`/api/v1/underlyings/${symbolPart(symbol)}`, o);
-      if (!answer.ok) {
-        const said = problem.parse(await answer.json());
-        trouble = `${symbol}: ${said.errors?.[0]?.message ?? said.detail ?? 'it was not changed'}`;
-      }
-      await invalidate('umwelt:underlyings');
-    } catch {
-      trouble = 'The server could not be reached; nothing was changed.';
+      await asking();
+    } catch (error) {
+      trouble = `${symbol}: ${troubleText(error)}`;
     }
+    await invalidate('umwelt:underlyings');
   }
   const rename = (symbol: string) =>
-    change(symbol, {
-      method: 'PATCH',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ symbol: (names[symbol] ?? '').trim() }),
-    });
+    change(symbol, () =>
+      ask(changeUnderlyingRoute, { parameters: { symbol }, body: { symbol: (names[symbol] ?? '').trim() } }),
+    );
+  const remove = (symbol: string) => change(symbol, () => ask(removeUnderlyingRoute, { parameters: { symbol } }));
 </script>
 
 {#if odd.length > 0}
@@ -62,7 +53,7 @@
           <input class="input input-xs w-36" aria-label="New symbol of {symbol}" bind:value={names[symbol]} />
           <button type="submit" class="btn btn-xs" disabled={!isSymbol((names[symbol] ?? '').trim())}>Rename</button>
           {#if asked === symbol}
-            <button type="button" class="btn btn-xs text-loss" onclick={() => change(symbol, { method: 'DELETE' })}
+            <button type="button" class="btn btn-xs text-loss" onclick={() => remove(symbol)}
               >Delete all of {symbol}</button
             >
             <button type="button" class="btn btn-xs" onclick={() => (asked = undefined)}>Keep</button>

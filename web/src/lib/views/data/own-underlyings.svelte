@@ -2,9 +2,15 @@
 <script lang="ts">
   import { symbolPart } from '@umwelt/market/symbol';
   import { invalidate } from '$app/navigation';
-  import { z } from 'zod';
+  import { ask, troubleText } from '$lib/api/client/ask';
+  import {
+    changeUnderlyingRoute,
+    listInstantsRoute,
+    removeInstantsRoute,
+    removeUnderlyingRoute,
+  } from '$lib/api/contract/underlyings';
   import { instantLabel } from '$lib/ui/format';
-  import type { UnderlyingSummary } from '$lib/api/underlying';
+  import type { UnderlyingChange, UnderlyingSummary } from '$lib/api/underlying';
 
   interface Props {
     underlyings: UnderlyingSummary[];
@@ -17,54 +23,48 @@
   let said = $state<{ text: string; isTrouble: boolean }>();
   const open = $derived(underlyings.find((u) => u.symbol === opened));
 
-  const problem = z.object({
-    detail: z.string().optional(),
-    errors: z.array(z.object({ path: z.string(), message: z.string() })).optional(),
-  });
-  const path = (symbol: string) => `/api/v1/underlyings/${symbolPart(symbol)}`;
-
-  async function ask(url: string, o: RequestInit, done: string): Promise<boolean> {
+  async function tell(asking: () => Promise<unknown>, done: string): Promise<boolean> {
     said = undefined;
     asked = undefined;
+    let isDone = false;
     try {
-      const answer = await fetch(url, o);
-      if (answer.ok) said = { text: done, isTrouble: false };
-      else {
-        const { detail, errors } = problem.parse(await answer.json());
-        const [first] = errors ?? [];
-        said = {
-          text: first ? `${first.path}: ${first.message}` : (detail ?? 'Nothing was changed.'),
-          isTrouble: true,
-        };
-      }
-      await invalidate('umwelt:underlyings');
-      return answer.ok;
-    } catch {
-      said = { text: 'The server could not be reached; nothing was changed.', isTrouble: true };
-      return false;
+      await asking();
+      said = { text: done, isTrouble: false };
+      isDone = true;
+    } catch (error) {
+      said = { text: troubleText(error), isTrouble: true };
     }
+    await invalidate('umwelt:underlyings');
+    return isDone;
   }
 
   async function show(symbol: string): Promise<void> {
     opened = opened === symbol ? undefined : symbol;
     instants = [];
     if (opened === undefined) return;
-    const answer = await fetch(`${path(symbol)}/instants`).catch(() => undefined);
-    if (answer?.ok) instants = z.object({ instants: z.array(z.string()) }).parse(await answer.json()).instants;
+    try {
+      ({ instants } = await ask(listInstantsRoute, { parameters: { symbol } }));
+    } catch (error) {
+      said = { text: troubleText(error), isTrouble: true };
+    }
   }
 
-  function change(symbol: string, terms: object): void {
-    void ask(
-      path(symbol),
-      { method: 'PATCH', headers: { 'content-type': 'application/json' }, body: JSON.stringify(terms) },
+  function change(symbol: string, body: UnderlyingChange): void {
+    void tell(
+      () => ask(changeUnderlyingRoute, { parameters: { symbol }, body }),
       `The terms of ${symbol} are changed; what depends on them is derived anew.`,
     );
   }
 
   async function removeInstant(symbol: string, instant: string): Promise<void> {
     const query = new URLSearchParams({ instant });
-    if (await ask(`${path(symbol)}/instants?${query}`, { method: 'DELETE' }, `${instantLabel(instant)} is taken out.`))
-      instants = instants.filter((i) => i !== instant);
+    const asking = () => ask(removeInstantsRoute, { parameters: { symbol }, query });
+    if (await tell(asking, `${instantLabel(instant)} is taken out.`)) instants = instants.filter((i) => i !== instant);
+  }
+
+  async function removeAll(symbol: string): Promise<void> {
+    const asking = () => ask(removeUnderlyingRoute, { parameters: { symbol } });
+    if (await tell(asking, `All of ${symbol} is taken out.`)) opened = undefined;
   }
 </script>
 
@@ -110,7 +110,7 @@
           <select
             class="select select-xs w-28"
             value={open.kind}
-            onchange={(event) => change(symbol, { kind: event.currentTarget.value })}
+            onchange={(event) => change(symbol, { kind: event.currentTarget.value as UnderlyingSummary['kind'] })}
             >{#each KINDS as kind (kind)}<option>{kind}</option>{/each}</select
           ></label
         >
@@ -119,7 +119,8 @@
           <select
             class="select select-xs w-28"
             value={open.exercise}
-            onchange={(event) => change(symbol, { exercise: event.currentTarget.value })}
+            onchange={(event) =>
+              change(symbol, { exercise: event.currentTarget.value as UnderlyingSummary['exercise'] })}
             ><option>european</option><option>american</option></select
           ></label
         >
@@ -158,12 +159,8 @@
       </p>
       <p class="mt-2 flex items-center gap-2">
         {#if asked === symbol}
-          <button
-            type="button"
-            class="btn btn-xs text-loss"
-            onclick={async () => {
-              if (await ask(path(symbol), { method: 'DELETE' }, `All of ${symbol} is taken out.`)) opened = undefined;
-            }}>Delete all of {symbol}</button
+          <button type="button" class="btn btn-xs text-loss" onclick={() => void removeAll(symbol)}
+            >Delete all of {symbol}</button
           >
           <button type="button" class="btn btn-xs" onclick={() => (asked = undefined)}>Keep</button>
           <span class="quiet">This cannot be taken back.</span>

@@ -1,6 +1,6 @@
 <!-- Quotes judged bad, by reason. -->
 <script lang="ts">
-  import TableMenu from '../../ui/table-menu.svelte';
+  import TableMenu from '../../shell/table-menu.svelte';
   import { countText } from '$lib/ui/format';
 
   interface Props {

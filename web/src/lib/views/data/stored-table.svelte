@@ -1,7 +1,7 @@
 <!-- What is stored of each underlying, and its files. -->
 <script lang="ts">
   import { symbolPart } from '@umwelt/market/symbol';
-  import TableMenu from '../../ui/table-menu.svelte';
+  import TableMenu from '../../shell/table-menu.svelte';
   import { countText, instantLabel, numberText } from '$lib/ui/format';
 
   interface Stored {

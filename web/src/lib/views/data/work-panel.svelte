@@ -2,16 +2,19 @@
 <script lang="ts">
   import { toast } from 'svelte-sonner';
   import { liveState } from '$lib/shell/live-state.svelte';
+  import { ask, troubleText } from '$lib/api/client/ask';
+  import { cancelJobsRoute } from '$lib/api/contract/work';
   import type { JobGroup } from '$lib/api/live';
 
   const live = liveState();
   const groups = $derived(live.status?.jobs ?? []);
 
   async function cancel(group: JobGroup): Promise<void> {
-    const response = await fetch(`/api/v1/jobs/${encodeURIComponent(group.group)}`, { method: 'DELETE' }).catch(
-      () => undefined,
-    );
-    if (!response?.ok) toast.error('It was not cancelled: the server or its database is away.');
+    try {
+      await ask(cancelJobsRoute, { parameters: { group: group.group } });
+    } catch (error) {
+      toast.error(`It was not cancelled: ${troubleText(error)}.`);
+    }
   }
 
   function stateOf(g: JobGroup): string {

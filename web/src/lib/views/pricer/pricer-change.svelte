@@ -1,6 +1,6 @@
 <!-- What changed since the pin, by cause; the parts add up to the whole. -->
 <script lang="ts">
-  import TableMenu from '$lib/ui/table-menu.svelte';
+  import TableMenu from '$lib/shell/table-menu.svelte';
   import { CHANGE_CAUSES, type ChangeCause } from '@umwelt/core/whatif';
   import { numberText, signedText } from '$lib/ui/format';
   import { basisFactor, type PricerFigures } from '$lib/theory';

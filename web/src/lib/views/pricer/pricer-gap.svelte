@@ -1,6 +1,6 @@
 <!-- From theory to market in steps: each replaces one naive input by what the chain implies. -->
 <script lang="ts">
-  import TableMenu from '$lib/ui/table-menu.svelte';
+  import TableMenu from '$lib/shell/table-menu.svelte';
   import TypedNumber from '../../ui/typed-number.svelte';
   import { scaleLinear } from 'd3-scale';
   import { GAP_CAUSES, type GapCause, type MarketGap, type MarketGapInput } from '@umwelt/core/whatif';

@@ -1,6 +1,6 @@
 <!-- Searches for one input: each in a line, with its target, what was found, and a button that takes it. -->
 <script lang="ts">
-  import TableMenu from '$lib/ui/table-menu.svelte';
+  import TableMenu from '$lib/shell/table-menu.svelte';
   import TypedNumber from '../../ui/typed-number.svelte';
   import { numberText, significantText, strikeText } from '$lib/ui/format';
   import type { PricerSolutions, SolveAnswer } from '$lib/theory';

@@ -1,6 +1,6 @@
 <!-- Value and Greeks of call and put, each with what it means. -->
 <script lang="ts">
-  import TableMenu from '$lib/ui/table-menu.svelte';
+  import TableMenu from '$lib/shell/table-menu.svelte';
   import Figure from '../../shell/figure.svelte';
   import { numberText, probabilityText, significantText, signedSignificantText } from '$lib/ui/format';
   import { basisWords, type PricerFigures } from '$lib/theory';

@@ -1,7 +1,8 @@
 <!-- Whose smile to take over, and how; kept as a link that follows its donor. -->
 <script lang="ts">
-  import { symbolPart } from '@umwelt/market/symbol';
   import { page } from '$app/state';
+  import { ask, troubleText } from '$lib/api/client/ask';
+  import { dropLinkRoute, keepLinkRoute } from '$lib/api/contract/views';
   import { BORROW_KINDS, type SmileLink } from '$lib/api/borrow';
   import type { UnderlyingSummary } from '$lib/api/underlying';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
@@ -42,25 +43,19 @@
     dialog?.showModal();
   });
 
-  async function send(method: 'PUT' | 'DELETE'): Promise<void> {
-    const body: SmileLink = { donor, kind, shift: isFitted ? null : points / 100, ratio };
+  async function send(isDropped = false): Promise<void> {
+    const parameters = { symbol };
     try {
-      const response = await fetch(`/api/v1/underlyings/${symbolPart(symbol)}/borrow`, {
-        method,
-        ...(method === 'PUT' && { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
-      });
-      if (!response.ok) {
-        const problem = (await response.json()) as { detail?: string; errors?: { path: string; message: string }[] };
-        trouble = problem.errors?.map((e) => `${e.path}: ${e.message}`).join('; ') ?? problem.detail ?? 'not kept';
-        return;
-      }
-    } catch {
-      trouble = 'the server does not answer; try again';
+      if (isDropped) await ask(dropLinkRoute, { parameters });
+      else
+        await ask(keepLinkRoute, { parameters, body: { donor, kind, shift: isFitted ? null : points / 100, ratio } });
+    } catch (error) {
+      trouble = troubleText(error);
       return;
     }
     view.borrowing.changed();
     isOpen = false;
-    if (method === 'DELETE' && view.context.volatilitySource === 'borrowed')
+    if (isDropped && view.context.volatilitySource === 'borrowed')
       await view.address.set({ volatilitySource: undefined });
   }
 </script>
@@ -75,7 +70,7 @@
     class="space-y-3"
     onsubmit={(event) => {
       event.preventDefault();
-      void send('PUT');
+      void send();
     }}
   >
     <h2 class="small-caps">{symbol} borrows the smile of</h2>
@@ -125,7 +120,7 @@
     >
     {#if trouble}<p role="alert" class="text-loss">{trouble}</p>{/if}
     <div class="flex justify-end gap-2 pt-2">
-      {#if link}<button type="button" class="btn btn-sm mr-auto" onclick={() => send('DELETE')}>borrow no longer</button
+      {#if link}<button type="button" class="btn btn-sm mr-auto" onclick={() => send(true)}>borrow no longer</button
         >{/if}
       <button type="button" class="btn btn-sm" onclick={() => (isOpen = false)}>cancel</button>
       <button type="submit" class="btn btn-sm btn-primary">borrow</button>

@@ -1,6 +1,6 @@
 <!-- A put and a call the same distance from the forward, side by side: what the tilt costs. -->
 <script lang="ts">
-  import TableMenu from '../../ui/table-menu.svelte';
+  import TableMenu from '../../shell/table-menu.svelte';
   import TheoryTrouble from '../../shell/theory-trouble.svelte';
   import { dateText, numberText, pointsText, signedText, tickDecimals, volatilityText } from '$lib/ui/format';
   import { type DistanceCount, DISTANCES, type SameDistanceRow } from '$lib/theory';

@@ -1,15 +1,16 @@
 <!-- The smile playing through a year beside the price: play, speed, scrub, stop at any session. -->
 <script lang="ts">
+  import AnswerTrouble from '../../shell/answer-trouble.svelte';
   import { scaleLinear } from 'd3-scale';
   import { line } from 'd3-shape';
   import { dateText, numberText, tickDecimals, volatilityText } from '$lib/ui/format';
   import { replayFrames } from './replay-frames';
   import type { SkewHistory } from '$lib/api/skew-history';
-  import type { Fetched } from '$lib/api/fetched.svelte';
+  import type { FollowedAnswer } from '$lib/api/client/fetched.svelte';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
 
   interface Props {
-    history: Fetched<SkewHistory>;
+    history: FollowedAnswer<SkewHistory>;
   }
   let { history }: Props = $props();
 
@@ -94,7 +95,7 @@
 </script>
 
 {#if history.error !== undefined}
-  <p class="p-8 font-serif text-[15px]">The year did not arrive: {history.error}. Step the instant to try again.</p>
+  <AnswerTrouble what="The year" of={history} />
 {:else if frames.length < 2}
   <p class="quiet p-8 font-serif text-[15px]">
     {history.isLoading ? 'Fetching the year…' : 'No smiles of past sessions are stored for this underlying yet.'}

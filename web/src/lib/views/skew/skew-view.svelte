@@ -1,7 +1,6 @@
 <!-- Smiles of the shown expiries. -->
 <script lang="ts">
-  import { symbolPart } from '@umwelt/market/symbol';
-  import TableMenu from '$lib/ui/table-menu.svelte';
+  import TableMenu from '$lib/shell/table-menu.svelte';
   import Figure from '../../shell/figure.svelte';
   import Plot from '../../ui/plot.svelte';
   import BorrowDialog from './borrow-dialog.svelte';
@@ -20,9 +19,9 @@
   import { figureId } from '$lib/measures';
   import { skewReading } from './skew-reading';
   import { SKEW_AXES, SKEW_PANELS, type SkewAxis, type SkewPanel, skewParameters } from './parameters';
-  import { skewHistoryResponse } from '$lib/api/skew-history';
-  import { Fetched } from '$lib/api/fetched.svelte';
-  import { readQuotedSurface } from '$lib/api/read-resources';
+  import { skewHistoryRoute } from '$lib/api/contract/views';
+  import { Fetched } from '$lib/api/client/fetched.svelte';
+  import { readQuotedSurface } from '$lib/api/client/read-resources';
   import { Comparing } from '$lib/shell/comparing.svelte';
   import type { Side } from '$lib/api/quantity';
   import { pageState } from '$lib/shell/page-state.svelte';
@@ -47,9 +46,9 @@
     replay: 'replay',
     surface: 'surface',
   };
-  const history = new Fetched(skewHistoryResponse, () =>
+  const history = new Fetched(skewHistoryRoute, () =>
     own.skew === 'year' || own.skew === 'replay'
-      ? `/api/v1/underlyings/${symbolPart(view.picture.underlying.symbol)}/skew-history?asOf=${encodeURIComponent(view.picture.asOf)}`
+      ? { parameters: { symbol: view.picture.underlying.symbol }, query: { asOf: view.picture.asOf } }
       : undefined,
   );
   // Only where they are drawn.

@@ -1,16 +1,17 @@
 <!-- The skew through the past year: risk reversal, butterfly, and when the dearer side changed. -->
 <script lang="ts">
+  import AnswerTrouble from '../../shell/answer-trouble.svelte';
   import Plot from '../../ui/plot.svelte';
   import { PALETTES } from '$lib/ui/palette';
   import { skewYearFigure } from './skew-year-chart';
   import { dateText, ordinalText, pointsText } from '$lib/ui/format';
   import { sideChanges, yearStanding } from './skew-year';
   import type { SkewHistory } from '$lib/api/skew-history';
-  import type { Fetched } from '$lib/api/fetched.svelte';
+  import type { FollowedAnswer } from '$lib/api/client/fetched.svelte';
   import { pageState } from '$lib/shell/page-state.svelte';
 
   interface Props {
-    history: Fetched<SkewHistory>;
+    history: FollowedAnswer<SkewHistory>;
   }
   let { history }: Props = $props();
   const page = pageState();
@@ -24,6 +25,7 @@
   const names = { riskReversal25: 'risk reversal', butterfly25: 'butterfly' };
 </script>
 
+{#if history.error !== undefined}<AnswerTrouble what="The year" of={history} />{/if}
 <div class="flex h-full min-h-[420px] flex-col {history.isLoading ? 'opacity-60' : ''}">
   <p class="text-[12.5px]" data-testid="skew-year">
     {#each standings as { name, standing } (name)}

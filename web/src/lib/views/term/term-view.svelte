@@ -1,6 +1,6 @@
 <!-- At-the-money volatility by expiry; of a future also the prices of its delivery months. -->
 <script lang="ts">
-  import TableMenu from '$lib/ui/table-menu.svelte';
+  import TableMenu from '$lib/shell/table-menu.svelte';
   import CarryTable from './carry-table.svelte';
   import FixedDays from './fixed-days.svelte';
   import CompareBar from '../../shell/compare-bar.svelte';
@@ -16,7 +16,7 @@
   import { forwardVolatilityInto } from '$lib/market';
   import { figureId } from '$lib/measures';
   import { termReading } from './term-reading';
-  import { readSurface } from '$lib/api/read-resources';
+  import { readSurface } from '$lib/api/client/read-resources';
   import { Comparing } from '$lib/shell/comparing.svelte';
   import { TERM_LINES, type TermLine, termParameters } from './parameters';
   import { pageState } from '$lib/shell/page-state.svelte';

@@ -1,10 +1,10 @@
 <!-- First rows under the columns they were mapped to, problems marked and first. -->
 <script lang="ts">
-  import TableMenu from '$lib/ui/table-menu.svelte';
+  import TableMenu from '$lib/shell/table-menu.svelte';
   import type { ImportPreview } from '$lib/api/chain-import';
   import { CHAIN_FIELDS, type ChainField, TYPEABLE_FIELDS } from '@umwelt/market/chain-format';
   import { fieldWord } from './import-words';
-  import type { FileImport } from '$lib/api/file-import.svelte';
+  import type { FileImport } from '$lib/api/client/file-import.svelte';
 
   interface Props {
     item: FileImport;

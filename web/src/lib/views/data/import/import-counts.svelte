@@ -3,7 +3,7 @@
   import type { ImportPreview } from '$lib/api/chain-import';
   import { instantLabel, numberText } from '$lib/ui/format';
   import { fieldWord, problemWords } from './import-words';
-  import type { FileImport } from '$lib/api/file-import.svelte';
+  import type { FileImport } from '$lib/api/client/file-import.svelte';
 
   interface Props {
     item: FileImport;

@@ -1,7 +1,7 @@
 <!-- How the file is written, as recognised; every guess can be corrected. -->
 <script lang="ts">
   import type { ImportOptionsInput, ImportPreview } from '$lib/api/chain-import';
-  import type { FileImport } from '$lib/api/file-import.svelte';
+  import type { FileImport } from '$lib/api/client/file-import.svelte';
 
   interface Props {
     item: FileImport;

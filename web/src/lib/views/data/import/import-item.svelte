@@ -9,7 +9,7 @@
   import TermsForm from './terms-form.svelte';
   import TroubleNote from './trouble-note.svelte';
   import { numberText } from '$lib/ui/format';
-  import { type FileImport, viewLinks } from '$lib/api/file-import.svelte';
+  import { type FileImport, viewLinks } from '$lib/api/client/file-import.svelte';
 
   interface Props {
     item: FileImport;

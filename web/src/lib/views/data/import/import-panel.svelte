@@ -7,7 +7,7 @@
   import { invalidate } from '$app/navigation';
   import ImportItem from './import-item.svelte';
   import ImportRow from './import-row.svelte';
-  import { ImportQueue } from '$lib/api/import-queue.svelte';
+  import { ImportQueue } from '$lib/api/client/import-queue.svelte';
 
   const queue = new ImportQueue();
   let isOver = $state(false);

@@ -2,7 +2,7 @@
 <script lang="ts">
   import X from '@lucide/svelte/icons/x';
   import { countText } from '$lib/ui/format';
-  import type { FileImport } from '$lib/api/file-import.svelte';
+  import type { FileImport } from '$lib/api/client/file-import.svelte';
 
   interface Props {
     item: FileImport;

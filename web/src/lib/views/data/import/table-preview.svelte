@@ -2,7 +2,7 @@
 <script lang="ts">
   import type { TablePreview } from '$lib/api/table-export';
   import { numberText } from '$lib/ui/format';
-  import type { FileImport } from '$lib/api/file-import.svelte';
+  import type { FileImport } from '$lib/api/client/file-import.svelte';
 
   interface Props {
     item: FileImport;

@@ -1,7 +1,7 @@
 <!-- Terms of underlyings that are not stored yet: as guessed, each with what it was told by; what the user changes is plum. -->
 <script lang="ts">
   import type { ImportPreview, ImportTerms } from '$lib/api/chain-import';
-  import type { FileImport } from '$lib/api/file-import.svelte';
+  import type { FileImport } from '$lib/api/client/file-import.svelte';
 
   interface Props {
     item: FileImport;

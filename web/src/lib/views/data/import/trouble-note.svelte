@@ -1,6 +1,6 @@
 <!-- Why a file was refused: what, where, how to mend it; the list can be taken along. -->
 <script lang="ts">
-  import { type ImportTrouble, problemsCsv } from '$lib/api/file-import.svelte';
+  import { type ImportTrouble, problemsCsv } from '$lib/api/client/file-import.svelte';
 
   interface Props {
     trouble: ImportTrouble;

@@ -1,4 +1,8 @@
-import type { RequestHandler } from './$types';
+import { healthRoute } from '$lib/api/contract/work';
+import { handle } from '$lib/server/api/handle';
 
 /** The process answers; whether it can serve says `/ready`. */
-export const GET: RequestHandler = () => Response.json({ status: 'ok' }, { headers: { 'cache-control': 'no-store' } });
+export const GET = handle(healthRoute, ({ event }) => {
+  event.setHeaders({ 'cache-control': 'no-store' });
+  return { status: 'ok' as const };
+});

@@ -1,16 +1,10 @@
-import type { RequestHandler } from './$types';
-import { listResponse } from '$lib/server/http/list-response';
-import { listImports } from '$lib/server/repositories/imports';
+import { listImportsRoute } from '$lib/api/contract/files';
+import { handle } from '$lib/server/api/handle';
+import { importsOf } from '$lib/server/imports/list-imports';
 
-export const GET: RequestHandler = async ({ locals, request, url }) => {
-  const rows = await listImports(locals.connection.database, locals.owner);
-  return listResponse(
-    request,
-    url,
-    'imports',
-    rows.map(({ id, fileName, table, rows: count, slices, leftOut, undo, refusal, createdAt }) => ({
-      ...{ id, fileName, table, rows: count, slices, leftOut, undo, createdAt },
-      refusal: refusal?.message ?? null,
-    })),
-  );
-};
+export const GET = handle(listImportsRoute, async ({ event }) => ({
+  imports: (await importsOf(event.locals.connection.database, event.locals.owner)).map((row) => ({
+    ...row,
+    refusal: row.refusal?.message ?? null,
+  })),
+}));

@@ -1,5 +1,7 @@
-import type { RequestHandler } from './$types';
-import { jobGroups } from '$lib/server/repositories/jobs';
+import { listJobsRoute } from '$lib/api/contract/work';
+import { handle } from '$lib/server/api/handle';
+import { groupsOf } from '$lib/server/services/jobs';
 
-export const GET: RequestHandler = async ({ locals }) =>
-  Response.json({ groups: await jobGroups(locals.connection.database, locals.owner) });
+export const GET = handle(listJobsRoute, async ({ event }) => ({
+  groups: await groupsOf(event.locals.connection.database, event.locals.owner),
+}));

@@ -1,4 +1,10 @@
-import type { RequestHandler } from './$types';
-import { openApiDocument } from '$lib/server/http/openapi';
+import { ROUTES } from '$lib/api/contract';
+import { documentOf } from '$lib/server/api/document';
 
-export const GET: RequestHandler = () => Response.json(openApiDocument());
+let document: ReturnType<typeof documentOf> | undefined;
+
+/** The document of the API; it does not describe itself. */
+export const GET = () => {
+  document ??= documentOf(ROUTES);
+  return Response.json(document);
+};

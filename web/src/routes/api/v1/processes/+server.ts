@@ -1,7 +1,7 @@
-import type { RequestHandler } from './$types';
-import { listResponse } from '$lib/server/http/list-response';
-import { listProcesses } from '$lib/server/repositories/processes';
+import { listProcessesRoute } from '$lib/api/contract/work';
+import { handle } from '$lib/server/api/handle';
+import { processesOf } from '$lib/server/services/readiness';
 
-/** The application's processes on any machine. */
-export const GET: RequestHandler = async ({ locals, request, url }) =>
-  listResponse(request, url, 'processes', await listProcesses(locals.connection.database));
+export const GET = handle(listProcessesRoute, async ({ event }) => ({
+  processes: await processesOf(event.locals.connection),
+}));

@@ -1,13 +1,14 @@
-import type { RequestHandler } from './$types';
+import { streamRoute } from '$lib/api/contract/work';
+import { parseTopic } from '$lib/api/live';
+import { handle } from '$lib/server/api/handle';
 import { problem } from '$lib/server/http/problem';
 import { liveHub } from '$lib/server/live/hub';
-import { parseTopic } from '$lib/api/live';
 import { readStreamSettings } from '$lib/server/processes/environment';
 
 /** Server-sent events: `status` every second, `picture` of each topic with every wave. */
-export const GET: RequestHandler = ({ url }) => {
+export const GET = handle(streamRoute, ({ query }) => {
   const { STREAM_TOPICS } = readStreamSettings();
-  const topics = [...new Set(url.searchParams.getAll('topic'))];
+  const topics = [...new Set(query.topic)];
   const bad = topics.find((topic) => !parseTopic(topic));
   if (bad !== undefined || topics.length > STREAM_TOPICS) {
     const message =
@@ -24,4 +25,4 @@ export const GET: RequestHandler = ({ url }) => {
   return new Response(opened.stream, {
     headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' },
   });
-};
+});

@@ -1,13 +1,8 @@
-import type { RequestHandler } from './$types';
-import { listResponse } from '$lib/server/http/list-response';
-import { listUnderlyings } from '$lib/server/repositories/underlyings';
+import { listUnderlyingsRoute } from '$lib/api/contract/underlyings';
+import { handle } from '$lib/server/api/handle';
+import { knownUnderlyings } from '$lib/server/services/stored-moments';
+import { withoutId } from '$lib/server/services/stored-underlyings';
 
-export const GET: RequestHandler = async ({ locals, request, url }) => {
-  const rows = await listUnderlyings(locals.connection.database);
-  return listResponse(
-    request,
-    url,
-    'underlyings',
-    rows.map(({ id: _id, ...row }) => row),
-  );
-};
+export const GET = handle(listUnderlyingsRoute, async ({ event }) => ({
+  underlyings: (await knownUnderlyings(event.locals.connection.database)).map(withoutId),
+}));

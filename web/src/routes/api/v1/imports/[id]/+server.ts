@@ -1,9 +1,10 @@
 import { z } from 'zod';
-import type { RequestHandler } from './$types';
+import { undoImportRoute } from '$lib/api/contract/files';
+import { handle } from '$lib/server/api/handle';
 import { problem } from '$lib/server/http/problem';
-import { jobQueue } from '$lib/server/jobs/job-queue';
 import { importStore } from '$lib/server/imports/import-service';
 import { undoImport } from '$lib/server/imports/undo-import';
+import { jobQueue } from '$lib/server/jobs/job-queue';
 
 const WHY = {
   undone: 'it has been taken back before',
@@ -11,21 +12,18 @@ const WHY = {
   never: 'it was made before what imports replace was kept',
 } as const;
 
-/** Takes an import back: what it wrote becomes what it was, but for rows that were changed since. */
-export const DELETE: RequestHandler = async ({ locals, params }) => {
-  const unknown = () => problem(404, 'not-found', { detail: `no import ${params.id}` });
-  if (!z.uuid().safeParse(params.id).success) return unknown();
-  const outcome = await undoImport(importStore(), locals.owner, params.id, {
-    signal: locals.left,
-    queue: jobQueue,
-  });
+export const DELETE = handle(undoImportRoute, async ({ parameters: { id }, event }) => {
+  const unknown = () => problem(404, 'not-found', { detail: `no import ${id}` });
+  if (!z.uuid().safeParse(id).success) return unknown();
+  const { owner, left } = event.locals;
+  const outcome = await undoImport(importStore(), owner, id, { signal: left, queue: jobQueue });
   if (outcome.ok) {
     const { restored, kept, removed } = outcome;
-    return Response.json({ restored, kept, removed });
+    return { restored, kept, removed };
   }
   if (outcome.reason === 'unknown') return unknown();
   return problem(409, 'forbidden', {
     detail: `This import cannot be taken back: ${WHY[outcome.undo]}.`,
     more: { reason: outcome.undo },
   });
-};
+});

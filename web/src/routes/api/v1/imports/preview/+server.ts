@@ -1,19 +1,15 @@
-import type { RequestHandler } from './$types';
-import { chainPreviewQuery } from '$lib/api/chain-import';
+import { previewFileRoute } from '$lib/api/contract/files';
+import { handle } from '$lib/server/api/handle';
 import { importProblem } from '$lib/server/http/import-problem';
-import { issueDetails } from '$lib/api/issue-details';
-import { problem } from '$lib/server/http/problem';
 import { withReceivedFiles } from '$lib/server/http/received-file';
 import { previewFile } from '$lib/server/imports/preview-file';
 
-/** What any file holds, recognised by its columns, and what an import of it would do. */
-export const POST: RequestHandler = ({ locals, request, url }) => {
-  const query = chainPreviewQuery.safeParse(Object.fromEntries(url.searchParams));
-  if (!query.success) return problem(400, 'invalid-request', { errors: issueDetails(query.error) });
-  const { upload, beside, options, fileName = options?.fileName } = query.data;
+/** The file is the body, or was uploaded before; `options` after the user's corrections. */
+export const POST = handle(previewFileRoute, ({ query, event: { locals, request } }) => {
+  const { upload, beside, options, fileName = options?.fileName } = query;
   return withReceivedFiles(request, { upload, beside, left: locals.left }, async (files, connection, signal) => {
     const name = fileName ?? files[0].name ?? '';
     const result = await previewFile(connection, locals.owner, { files, fileName: name, options, signal });
     return result.ok ? Response.json(result.preview) : importProblem(result.failure);
   });
-};
+});

@@ -1,6 +1,7 @@
-import type { RequestHandler } from './$types';
-import { clearRefusals } from '$lib/server/repositories/imports';
+import { clearRefusedRoute } from '$lib/api/contract/files';
+import { handle } from '$lib/server/api/handle';
+import { clearRefused } from '$lib/server/imports/list-imports';
 
-/** Takes refused files off the list of imports. */
-export const DELETE: RequestHandler = async ({ locals }) =>
-  Response.json({ cleared: await clearRefusals(locals.connection.database, locals.owner) });
+export const DELETE = handle(clearRefusedRoute, async ({ event }) => ({
+  cleared: await clearRefused(event.locals.connection.database, event.locals.owner),
+}));

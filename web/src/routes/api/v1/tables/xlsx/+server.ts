@@ -1,13 +1,10 @@
-import type { RequestHandler } from './$types';
-import { shownTableRequest } from '$lib/api/shown-table';
-import { readJson } from '$lib/server/http/read-json';
+import { workbookRoute } from '$lib/api/contract/pricing';
+import { handle } from '$lib/server/api/handle';
 import { compute } from '$lib/server/derive/pool';
 
-const TYPE = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet';
+const [type] = workbookRoute.answerTypes ?? [];
 
-export const POST: RequestHandler = async ({ request }) => {
-  const body = await readJson(request, shownTableRequest);
-  if (!body.ok) return body.response;
-  const bytes = await compute('workbook', body.data, { lane: 'workbook', isLong: true });
-  return new Response(bytes as Uint8Array<ArrayBuffer>, { headers: { 'content-type': TYPE } });
-};
+export const POST = handle(workbookRoute, async ({ body }) => {
+  const bytes = await compute('workbook', body, { lane: 'workbook', isLong: true });
+  return new Response(bytes as Uint8Array<ArrayBuffer>, { headers: { 'content-type': type } });
+});

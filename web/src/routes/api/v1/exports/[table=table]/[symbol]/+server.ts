@@ -1,8 +1,7 @@
 import { create } from 'content-disposition';
-import type { RequestHandler } from './$types';
-import { tableExport, tableKind } from '$lib/api/table-export';
+import { exportRoute } from '$lib/api/contract/files';
+import { handle } from '$lib/server/api/handle';
 import { byteStream } from '$lib/server/http/byte-stream';
-import { issueDetails } from '$lib/api/issue-details';
 import { problem } from '$lib/server/http/problem';
 import { exportTable } from '$lib/server/exports/export-table';
 
@@ -13,24 +12,17 @@ const TYPES = {
   ics: 'text/calendar; charset=utf-8',
 };
 
-export const GET: RequestHandler = async ({ locals, params, url }) => {
-  const query = tableExport.safeParse(Object.fromEntries(url.searchParams));
-  if (!query.success) return problem(400, 'invalid-request', { errors: issueDetails(query.error) });
-  const table = tableKind.parse(params.table);
-  const file = await exportTable(locals.connection.database, table, params.symbol, query.data);
+export const GET = handle(exportRoute, async ({ parameters: { table, symbol }, query, event }) => {
+  const file = await exportTable(event.locals.connection.database, table, symbol, query);
   if (!file.ok) {
     if (file.reason === 'not-a-calendar') {
       const errors = [{ path: 'format', message: 'only events come as iCalendar' }];
       return problem(400, 'invalid-request', { errors });
     }
-    const detail =
-      file.reason === 'no-underlying' ? `no underlying ${params.symbol}` : `no ${table} of ${params.symbol} are stored`;
+    const detail = file.reason === 'no-underlying' ? `no underlying ${symbol}` : `no ${table} of ${symbol} are stored`;
     return problem(404, 'not-found', { detail });
   }
   return new Response(byteStream(file.bytes), {
-    headers: {
-      'content-type': TYPES[query.data.format],
-      'content-disposition': create(file.fileName),
-    },
+    headers: { 'content-type': TYPES[query.format], 'content-disposition': create(file.fileName) },
   });
-};
+});

@@ -1,23 +1,18 @@
-import type { RequestHandler } from './$types';
-import { tableImport, tableKind } from '$lib/api/table-export';
+import { importTableRoute } from '$lib/api/contract/files';
+import { handle } from '$lib/server/api/handle';
 import { importProblem } from '$lib/server/http/import-problem';
-import { issueDetails } from '$lib/api/issue-details';
 import { problem } from '$lib/server/http/problem';
 import { withReceivedFiles } from '$lib/server/http/received-file';
 import { importTable } from '$lib/server/imports/import-table';
 
 /** The file is the body, or was uploaded before: CSV, JSON, a workbook, Parquet or, for events, iCalendar. Chains have an import of their own. */
-export const POST: RequestHandler = ({ locals, params, request, url }) => {
-  const table = tableKind.exclude(['chains']).safeParse(params.table);
-  if (!table.success) return problem(404, 'not-found', { detail: 'chains are sent to /imports/chains' });
-  const query = tableImport.safeParse(Object.fromEntries(url.searchParams));
-  if (!query.success) return problem(400, 'invalid-request', { errors: issueDetails(query.error) });
-  const { upload, ...options } = query.data;
+export const POST = handle(importTableRoute, ({ parameters: { table }, query, event: { locals, request } }) => {
+  const { upload, ...options } = query;
   return withReceivedFiles(request, { upload, left: locals.left }, async ([file], connection, signal) => {
-    const outcome = await importTable(connection, locals.owner, { table: table.data, file, options, signal });
+    const outcome = await importTable(connection, locals.owner, { table, file, options, signal });
     if (outcome.ok) {
       const { id, rows, changed, underlyings } = outcome;
-      return Response.json({ table: table.data, id, rows, changed, underlyings });
+      return Response.json({ table, id, rows, changed, underlyings });
     }
     if (outcome.reason === 'unreadable') return importProblem(outcome.failure);
     const [first] = outcome.problems;
@@ -27,4 +22,4 @@ export const POST: RequestHandler = ({ locals, params, request, url }) => {
       more: { reason: 'bad-rows', problems: outcome.problems },
     });
   });
-};
+});

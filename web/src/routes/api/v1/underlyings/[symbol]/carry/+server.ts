@@ -1,44 +1,32 @@
-import type { RequestHandler } from './$types';
-import { carryRows } from '$lib/views/term/carry-rows';
-import { carryTerms } from '$lib/api/carry';
-import { listResponse, wantsCsv } from '$lib/server/http/list-response';
+import { carryRoute, giveCarryBackRoute, takeCarryRoute } from '$lib/api/contract/views';
+import { carryRows } from '$lib/market';
+import { handle } from '$lib/server/api/handle';
 import { requestedPicture } from '$lib/server/http/picture-request';
-import { problem } from '$lib/server/http/problem';
-import { readJson } from '$lib/server/http/read-json';
+import { problem, unknownUnderlying } from '$lib/server/http/problem';
 import { takeOverCarry, type TakeOverOutcome } from '$lib/server/services/take-over-carry';
 
-export const GET: RequestHandler = async ({ locals, params, request, url }) => {
-  const found = await requestedPicture(locals.connection, params.symbol, url);
+export const GET = handle(carryRoute, async ({ parameters, query, event }) => {
+  const found = await requestedPicture(event.locals.connection, parameters.symbol, query);
   if (!found.ok) return found.response;
-  const rows = carryRows(found.picture);
-  if (wantsCsv(request, url)) {
-    return listResponse(request, url, 'carry', rows);
-  }
   const { underlying, asOf, carry } = found.picture;
-  return Response.json({ symbol: underlying.symbol, asOf, ...carry, expiries: rows });
-};
+  return { symbol: underlying.symbol, asOf, ...carry, expiries: carryRows(found.picture) };
+});
 
-/** Takes financing, borrow and dividends over as known; `job` derives what is stored anew under them. */
-export const PUT: RequestHandler = async ({ locals, params, request }) => {
-  const body = await readJson(request, carryTerms);
-  if (!body.ok) return body.response;
-  const outcome = await takeOverCarry(locals.connection, locals.owner, { symbol: params.symbol, terms: body.data });
-  if (!outcome.ok) return refused(params.symbol, outcome.reason);
-  return Response.json({ ...body.data, job: outcome.job });
-};
+export const PUT = handle(takeCarryRoute, async ({ parameters: { symbol }, body, event }) => {
+  const outcome = await takeOverCarry(event.locals.connection, event.locals.owner, { symbol, terms: body });
+  return outcome.ok ? { ...body, job: outcome.job } : refused(symbol, outcome.reason);
+});
 
-/** Gives back what was taken over. */
-export const DELETE: RequestHandler = async ({ locals, params }) => {
-  const outcome = await takeOverCarry(locals.connection, locals.owner, { symbol: params.symbol, terms: null });
-  if (outcome.ok) return Response.json({ job: outcome.job });
-  return refused(params.symbol, outcome.reason);
-};
+export const DELETE = handle(giveCarryBackRoute, async ({ parameters: { symbol }, event }) => {
+  const outcome = await takeOverCarry(event.locals.connection, event.locals.owner, { symbol, terms: null });
+  return outcome.ok ? { job: outcome.job } : refused(symbol, outcome.reason);
+});
 
 function refused(symbol: string, reason: Extract<TakeOverOutcome, { ok: false }>['reason']): Response {
   if (reason === 'not-american') {
     const detail = `the carry of ${symbol} is not inferred: its options are not American ones on a spot`;
     return problem(409, 'forbidden', { detail });
   }
-  const detail = reason === 'unknown' ? `no underlying ${symbol}` : `nothing was taken over for ${symbol}`;
-  return problem(404, 'not-found', { detail });
+  if (reason === 'unknown') return unknownUnderlying(symbol);
+  return problem(404, 'not-found', { detail: `nothing was taken over for ${symbol}` });
 }

@@ -1,10 +1,10 @@
-import type { RequestHandler } from './$types';
 import { focusExpiry } from '$lib/market';
 import { volatilityInForce } from '$lib/theory';
 import type { BorrowState } from '$lib/api/borrow';
+import { chainRoute } from '$lib/api/contract/views';
+import { handle } from '$lib/server/api/handle';
 import { borrowOf } from '$lib/server/services/borrow';
 import { chainValues } from '$lib/server/services/chain-values';
-import { listResponse, wantsCsv } from '$lib/server/http/list-response';
 import { requestedPicture } from '$lib/server/http/picture-request';
 import { problem } from '$lib/server/http/problem';
 
@@ -23,39 +23,26 @@ function whyNot(symbol: string, date: string, state: BorrowState | null): string
   }
 }
 
-export const GET: RequestHandler = async ({ locals, params, request, url }) => {
-  const found = await requestedPicture(locals.connection, params.symbol, url);
+export const GET = handle(chainRoute, async ({ parameters, query, event }) => {
+  const { connection, owner } = event.locals;
+  const found = await requestedPicture(connection, parameters.symbol, query);
   if (!found.ok) return found.response;
-  const { picture, context } = found;
-  const wanted = context.expiry;
-  const listed = wanted ? picture.expiries.find((e) => e.date === wanted) : focusExpiry(picture, context);
+  const { picture } = found;
+  const { symbol } = picture.underlying;
+  const wanted = query.expiry;
+  const listed = wanted ? picture.expiries.find((e) => e.date === wanted) : focusExpiry(picture, {});
   if (!listed) return problem(404, 'not-found', { detail: `no expiry ${wanted} at ${picture.asOf}` });
   let expiry = listed;
-  if (context.volatilitySource === 'borrowed') {
-    const { state, expiries } = await borrowOf(locals.connection.database, locals.owner, picture);
+  if (query.volatilitySource === 'borrowed') {
+    const { state, expiries } = await borrowOf(connection.database, owner, picture);
     const borrowed = expiries[listed.date];
-    if (!borrowed)
-      return problem(422, 'nothing-borrowed', { detail: whyNot(picture.underlying.symbol, listed.date, state) });
+    if (!borrowed) return problem(422, 'nothing-borrowed', { detail: whyNot(symbol, listed.date, state) });
     expiry = { ...listed, borrowed };
   }
-  const rows = await chainValues(expiry, volatilityInForce(picture, context), {
-    lane: `chain ${picture.underlying.symbol}`,
-    signal: request.signal,
+  const quotes = await chainValues(expiry, volatilityInForce(picture, query), {
+    lane: `chain ${symbol}`,
+    signal: event.request.signal,
   });
-  if (wantsCsv(request, url)) {
-    return listResponse(
-      request,
-      url,
-      'quotes',
-      rows.map((r) => ({ ...r })),
-    );
-  }
   const { strikes: _strikes, call: _call, put: _put, ...summary } = expiry;
-  return Response.json({
-    symbol: picture.underlying.symbol,
-    asOf: picture.asOf,
-    price: picture.price,
-    expiry: summary,
-    quotes: rows,
-  });
-};
+  return { symbol, asOf: picture.asOf, price: picture.price, expiry: summary, quotes };
+});

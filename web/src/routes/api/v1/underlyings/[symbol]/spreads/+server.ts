@@ -1,18 +1,10 @@
-import type { RequestHandler } from './$types';
-import { listResponse, wantsCsv } from '$lib/server/http/list-response';
-import { requestedInstant } from '$lib/server/http/traded-request';
+import { spreadsRoute } from '$lib/api/contract/views';
+import { handle } from '$lib/server/api/handle';
+import { requestedInstant } from '$lib/server/http/picture-request';
 import { spreadsOf } from '$lib/server/services/traded';
 
-export const GET: RequestHandler = async ({ locals, params, request, url }) => {
-  const found = await requestedInstant(locals.connection, params.symbol, url);
-  if (!found.ok) return found.response;
-  const answer = await spreadsOf(locals.connection.database, found.stored, found.instant);
-  if (wantsCsv(request, url)) {
-    const rows = answer.spreads.map(({ legs, ...row }) => ({
-      ...row,
-      legs: legs.map((l) => Object.values(l).join(' ')).join('; '),
-    }));
-    return listResponse(request, url, 'spreads', rows);
-  }
-  return Response.json(answer);
-};
+export const GET = handle(spreadsRoute, async ({ parameters, query, event }) => {
+  const { connection } = event.locals;
+  const found = await requestedInstant(connection, parameters.symbol, query);
+  return found.ok ? spreadsOf(connection.database, found.stored, found.instant) : found.response;
+});

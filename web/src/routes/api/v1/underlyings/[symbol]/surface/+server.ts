@@ -1,8 +1,8 @@
-import type { RequestHandler } from './$types';
+import { surfaceRoute } from '$lib/api/contract/views';
+import { handle, jsonText } from '$lib/server/api/handle';
 import { requestedPicture } from '$lib/server/http/picture-request';
 
-export const GET: RequestHandler = async ({ locals, params, url }) => {
-  const found = await requestedPicture(locals.connection, params.symbol, url);
-  if (!found.ok) return found.response;
-  return new Response(found.made.text('surface'), { headers: { 'content-type': 'application/json' } });
-};
+export const GET = handle(surfaceRoute, async ({ parameters, query, event }) => {
+  const found = await requestedPicture(event.locals.connection, parameters.symbol, query);
+  return found.ok ? jsonText(found.made.text('surface')) : found.response;
+});

@@ -1,4 +1,4 @@
-import { MOST_TOPICS } from './live.ts';
+import { MOST_TOPICS } from '../live.ts';
 import type { FromStream } from './stream-protocol.ts';
 
 const RETRY_MILLISECONDS = 1000;

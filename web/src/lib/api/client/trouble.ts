@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { ProblemDetail } from './issue-details.ts';
+import type { ProblemDetail } from '../issue-details.ts';
 
 /** Problem document of RFC 9457, as far as a page reads it. */
 const problemDocument = z.object({

@@ -1,4 +1,6 @@
-import { upload, type Upload } from './upload.ts';
+import { readUploadRoute, takeUploadRoute } from '../contract/files.ts';
+import { upload, type Upload } from '../upload.ts';
+import { addressOf, ask } from './ask.ts';
 
 /** How often the page asks how far the server is, milliseconds. */
 const ASK_EVERY = 300;
@@ -31,7 +33,7 @@ export class UploadTask {
       request.onload = finish(() => answerOf(request));
       request.onerror = finish(() => ({ ok: false, reason: 'unreachable' }));
       request.onabort = finish(() => ({ ok: false, reason: 'cancelled' }));
-      request.open('POST', '/api/v1/uploads');
+      request.open('POST', addressOf(takeUploadRoute, {}));
       request.setRequestHeader('content-type', 'application/octet-stream');
       request.send(file);
     });
@@ -44,15 +46,14 @@ export class UploadTask {
   /** Follows what the server does with an upload until told to stop. */
   watch(id: string): () => void {
     this.#isWatching = true;
-    const ask = async () => {
+    const follow = async () => {
       while (this.#isWatching) {
-        const answer = await fetch(`/api/v1/uploads/${id}`).catch(() => undefined);
-        const parsed = answer?.ok ? upload.safeParse(await answer.json()) : undefined;
-        if (parsed?.success && this.#isWatching) this.progress = parsed.data;
+        const progress = await ask(readUploadRoute, { parameters: { id } }).catch(() => undefined);
+        if (progress && this.#isWatching) this.progress = progress;
         await new Promise((resolve) => setTimeout(resolve, ASK_EVERY));
       }
     };
-    void ask();
+    void follow();
     return () => {
       this.#isWatching = false;
       this.progress = undefined;

@@ -1,9 +1,12 @@
 <!-- Takes the table after it along, as it stands on the screen. -->
 <script lang="ts">
   import { toast } from 'svelte-sonner';
-  import { csvText } from './csv-text';
-  import { fileName, saveFile } from './save-file';
-  import { shownTable } from './shown-table';
+  import { csvText } from '../ui/csv-text';
+  import { fileName, saveFile } from '../ui/save-file';
+  import { shownTable } from '../ui/shown-table';
+
+  import { askFile, troubleText } from '$lib/api/client/ask';
+  import { workbookRoute } from '$lib/api/contract/pricing';
 
   interface Props {
     /** What the table shows, for the file's name */
@@ -25,15 +28,10 @@
 
   async function takeXlsx(): Promise<void> {
     try {
-      const response = await fetch('/api/v1/tables/xlsx', {
-        method: 'POST',
-        headers: { 'content-type': 'application/json' },
-        body: JSON.stringify({ name: name.slice(0, 80), ...table() }),
-      });
-      if (!response.ok) throw new Error(String(response.status));
-      saveFile(`${fileName(name)}.xlsx`, await response.blob());
-    } catch {
-      toast.error('The workbook could not be made: the server did not answer. CSV works without it.');
+      const body = { name: name.slice(0, 80), ...table() };
+      saveFile(`${fileName(name)}.xlsx`, await askFile(workbookRoute, { body }));
+    } catch (error) {
+      toast.error(`The workbook could not be made: ${troubleText(error)}. CSV works without it.`);
     }
   }
 </script>

@@ -1,5 +1,5 @@
-import type { CarryRow } from '../../api/carry.ts';
-import type { Overview } from '../../api/picture.ts';
+import type { CarryRow } from '../api/carry.ts';
+import type { Overview } from '../api/picture.ts';
 
 /** Forward, rate, borrow and dividends of a picture's expiries, nearest first. */
 export function carryRows({ carry, expiries }: Overview): CarryRow[] {

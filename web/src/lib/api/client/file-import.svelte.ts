@@ -1,14 +1,24 @@
 import { z } from 'zod';
+import {
+  importChainRoute,
+  importTableRoute,
+  previewChainRoute,
+  previewFileRoute,
+  previewTableRoute,
+  removeUploadRoute,
+} from '../contract/files.ts';
+import type { Route } from '../contract/route.ts';
+import { ask } from './ask.ts';
+import { ApiTrouble, troubleOf } from './trouble.ts';
 import { symbolPart } from '@umwelt/market/symbol';
 import {
   type ImportOptionsInput,
   type ImportPreview,
-  importResult,
   type ImportResult,
   type ImportTerms,
   rowProblem,
-} from './chain-import.ts';
-import { filePreview, type FilePreview, tableImportResult, type TablePreview, tableProblem } from './table-export.ts';
+} from '../chain-import.ts';
+import { type FilePreview, tableImportResult, type TablePreview, tableProblem } from '../table-export.ts';
 import { UploadTask } from './file-upload.svelte.ts';
 
 const problemReply = z.object({
@@ -36,7 +46,10 @@ export type ImportOutcome =
   { table: 'chains'; result: ImportResult } | { table: string; result: z.infer<typeof tableImportResult> };
 
 type Typed = NonNullable<ImportOptionsInput['typed']>;
-type Reply = { response: Response; body: unknown } | undefined;
+/** What the server calls a file, and the one that belongs to it. */
+type SentIds = { upload: string; beside?: string };
+
+const UNREADABLE = 'The server gave an answer that makes no sense here.';
 
 /** One file on its way in, or two that belong together: sent once, previewed with the user's corrections, then imported. */
 export class FileImport {
@@ -108,7 +121,7 @@ export class FileImport {
 
   /** Looks at the file for the first time: what it holds is recognised. */
   async look(): Promise<void> {
-    await this.#look('/api/v1/imports/preview', new URLSearchParams({ fileName: this.file.name }));
+    await this.#look((upload) => this.#ask(previewFileRoute, {}, { fileName: this.file.name, ...upload }));
   }
 
   /** Takes the file with the other side along from now on. */
@@ -120,16 +133,18 @@ export class FileImport {
   /** Looks at the file again with corrections to format, columns, zone or terms. */
   async correct(changes: Partial<ImportOptionsInput>): Promise<void> {
     const { tableRows } = this;
-    if (tableRows) await this.#look(`/api/v1/imports/tables/${tableRows.table}/preview`, this.#tableQuery());
-    else {
+    if (tableRows) {
+      const { table } = tableRows;
+      await this.#look((upload) => this.#ask(previewTableRoute, { table }, { ...this.#tableQuery(), ...upload }));
+    } else {
       const options = JSON.stringify({ ...this.#options(), ...changes });
-      await this.#look('/api/v1/imports/chains/preview', new URLSearchParams({ options }));
+      await this.#look((upload) => this.#ask(previewChainRoute, {}, { options, ...upload }));
     }
   }
 
   /** Lets go of what the server keeps of it. */
   clear(): void {
-    if (this.#id !== undefined) void fetch(`/api/v1/uploads/${this.#id}`, { method: 'DELETE' }).catch(() => undefined);
+    if (this.#id !== undefined) void ask(removeUploadRoute, { parameters: { id: this.#id } }).catch(() => undefined);
     this.#id = undefined;
     this.beside?.clear();
   }
@@ -140,17 +155,16 @@ export class FileImport {
     this.trouble = undefined;
     this.doing = 'importing';
     const { tableRows } = this;
-    const reply = tableRows
-      ? await this.#ask(`/api/v1/imports/tables/${tableRows.table}`, this.#tableQuery())
-      : await this.#ask('/api/v1/imports/chains', new URLSearchParams({ options: JSON.stringify(this.#options()) }));
+    this.outcome = await this.#ofFile(async (upload): Promise<ImportOutcome> => {
+      if (tableRows) {
+        const { table } = tableRows;
+        return { table, result: await this.#ask(importTableRoute, { table }, { ...this.#tableQuery(), ...upload }) };
+      }
+      const options = JSON.stringify(this.#options());
+      return { table: 'chains', result: await this.#ask(importChainRoute, {}, { options, ...upload }) };
+    });
     this.doing = undefined;
-    if (!reply) return;
-    const table = tableRows?.table ?? 'chains';
-    const result = (tableRows ? tableImportResult : importResult).safeParse(reply.body);
-    if (reply.response.ok && result.success) {
-      this.clear();
-      this.outcome = { table, result: result.data } as ImportOutcome;
-    } else this.#fail(reply.body);
+    if (this.outcome) this.clear();
   }
 
   cancel(): void {
@@ -174,11 +188,10 @@ export class FileImport {
     };
   }
 
-  #tableQuery(): URLSearchParams {
-    const query = new URLSearchParams({ fileName: this.file.name, terms: JSON.stringify($state.snapshot(this.terms)) });
+  #tableQuery(): { fileName: string; terms: string; of?: string } {
+    const query = { fileName: this.file.name, terms: JSON.stringify($state.snapshot(this.terms)) };
     const of = (this.of ?? this.tableRows?.of ?? '').trim();
-    if (of !== '' && this.tableRows?.isOfNeeded) query.set('of', of);
-    return query;
+    return of !== '' && this.tableRows?.isOfNeeded ? { ...query, of } : query;
   }
 
   badRows = $state<'leave-out' | 'refuse'>('leave-out');
@@ -190,64 +203,66 @@ export class FileImport {
     await this.correct({});
   }
 
-  async #look(path: string, query: URLSearchParams): Promise<void> {
+  async #look(asking: (upload: SentIds) => Promise<FilePreview>): Promise<void> {
     if (this.isBusy) return;
     this.trouble = undefined;
     this.doing = 'looking';
-    const reply = await this.#ask(path, query);
+    this.preview = (await this.#ofFile(asking)) ?? this.preview;
     this.doing = undefined;
-    if (!reply) return;
-    const preview = filePreview.safeParse(reply.body);
-    if (reply.response.ok && preview.success) this.preview = preview.data;
-    else this.#fail(reply.body);
   }
 
   /** Asks something of the file by its id; sends the file first, or again, where the server does not have it. */
-  async #ask(path: string, query: URLSearchParams): Promise<Reply> {
+  async #ofFile<T>(asking: (upload: SentIds) => Promise<T>): Promise<T | undefined> {
     for (let attempt = 0; ; attempt++) {
-      const id = await this.#sent();
+      const upload = await this.#sent();
       const beside = this.beside ? await this.beside.#sent() : undefined;
-      if (id === undefined || (this.beside && beside === undefined)) return undefined;
-      query.set('upload', id);
-      if (beside !== undefined) query.set('beside', beside);
-      const stop = this.upload.watch(id);
+      if (upload === undefined || (this.beside && beside === undefined)) return undefined;
+      const stop = this.upload.watch(upload);
       this.#abort = new AbortController();
       try {
-        const response = await fetch(`${path}?${query}`, { method: 'POST', signal: this.#abort.signal });
-        if (response.status === 410 && attempt === 0) {
-          this.#id = undefined;
-          if (this.beside) this.beside.#id = undefined;
-          continue;
+        return await asking(beside === undefined ? { upload } : { upload, beside });
+      } catch (error) {
+        const isGone = error instanceof ApiTrouble && error.status === 410;
+        if (!isGone || attempt > 0) {
+          this.#fail(error, this.#abort.signal);
+          return undefined;
         }
-        return { response, body: await response.json() };
-      } catch {
-        if (this.#abort.signal.aborted) this.trouble = { message: 'Cancelled; nothing was stored.', problems: [] };
-        else this.#unreachable();
-        return undefined;
+        this.#id = undefined;
+        if (this.beside) this.beside.#id = undefined;
       } finally {
         stop();
       }
     }
   }
 
+  #ask<P extends z.ZodObject, Q extends z.ZodObject, A extends z.ZodType>(
+    route: Route<P, Q, z.ZodString, A>,
+    parameters: z.input<P>,
+    query: Record<string, string>,
+  ): Promise<z.output<A>> {
+    return ask(route, { parameters, query: new URLSearchParams(query), signal: this.#abort?.signal });
+  }
+
   async #sent(): Promise<string | undefined> {
     if (this.#id !== undefined) return this.#id;
     const sent = await this.upload.send(this.file);
     if (sent.ok) this.#id = sent.id;
-    else if (sent.reason === 'refused') this.#fail(sent.body);
+    else if (sent.reason === 'refused') this.#fail(troubleOf(0, sent.body));
     else if (sent.reason === 'cancelled') this.trouble = { message: 'Cancelled; nothing was stored.', problems: [] };
     else this.#unreachable();
     return this.#id;
   }
 
-  #fail(body: unknown): void {
-    const reply = problemReply.safeParse(body);
-    this.trouble = reply.success
-      ? {
-          message: `${reply.data.title}. ${reply.data.detail ?? ''}`,
-          problems: (reply.data.problems ?? []).map(problemOf),
-        }
-      : { message: 'The server gave an answer that makes no sense here.', problems: [] };
+  #fail(error: unknown, signal?: AbortSignal): void {
+    if (signal?.aborted) this.trouble = { message: 'Cancelled; nothing was stored.', problems: [] };
+    else if (!(error instanceof ApiTrouble)) this.trouble = { message: UNREADABLE, problems: [] };
+    else if (error.document === undefined) this.#unreachable();
+    else {
+      const reply = problemReply.safeParse(error.document);
+      const { title = '', detail = '', problems = [] } = reply.data ?? {};
+      const message = reply.success ? `${title}. ${detail}` : UNREADABLE;
+      this.trouble = { message, problems: problems.map(problemOf) };
+    }
   }
 
   #unreachable(): void {

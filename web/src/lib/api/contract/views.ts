@@ -1,0 +1,194 @@
+import { z } from 'zod';
+import { pictureQuery } from '../as-of-context.ts';
+import { borrowResponse, smileLink } from '../borrow.ts';
+import { carryResponse, carryTerms } from '../carry.ts';
+import { chainRow } from '../chain-row.ts';
+import { marketResource } from '../market-resource.ts';
+import { pastResource } from '../past-resource.ts';
+import { type ExpiryPicture, expiryPicture, picture } from '../picture.ts';
+import { instantText, storedSymbol } from '../quantity.ts';
+import { skewHistoryResponse, skewTenor } from '../skew-history.ts';
+import { surfaceResource } from '../surface-resource.ts';
+import { termRow } from '../term-row.ts';
+import { spreadsResponse, tradesResponse } from '../traded.ts';
+import { defineRoute } from './route.ts';
+
+const parameters = z.object({ symbol: storedSymbol });
+const query = pictureQuery;
+const job = z.string().nullable().meta({ description: 'The job that derives what is stored anew' });
+const of = { symbol: z.string(), asOf: instantText };
+
+export const surfaceRoute = defineRoute({
+  method: 'get',
+  path: '/underlyings/{symbol}/surface',
+  summary: 'What is implied and fitted at an instant',
+  parameters,
+  query,
+  answer: surfaceResource,
+});
+
+export const marketRoute = defineRoute({
+  method: 'get',
+  path: '/underlyings/{symbol}/market',
+  summary: 'What is quoted at an instant, judged',
+  parameters,
+  query,
+  answer: marketResource,
+});
+
+export const pastRoute = defineRoute({
+  method: 'get',
+  path: '/underlyings/{symbol}/past',
+  summary: 'Where figures of an instant stand among those of the year before',
+  parameters,
+  query,
+  answer: pastResource,
+});
+
+export const pictureRoute = defineRoute({
+  method: 'get',
+  path: '/underlyings/{symbol}/picture',
+  summary: 'Surface, quotes and past of an instant in one',
+  parameters,
+  query,
+  answer: picture,
+});
+
+export const chainRoute = defineRoute({
+  method: 'get',
+  path: '/underlyings/{symbol}/chain',
+  summary: 'Quotes of one expiry against theory',
+  parameters,
+  query,
+  answer: z.object({
+    ...of,
+    price: surfaceResource.shape.price,
+    expiry: expiryPicture.omit({ strikes: true, call: true, put: true }),
+    quotes: z.array(chainRow),
+  }),
+  rows: ({ quotes }) => quotes,
+});
+
+export const termRoute = defineRoute({
+  method: 'get',
+  path: '/underlyings/{symbol}/term',
+  summary: 'At-the-money volatility by expiry',
+  parameters,
+  query,
+  answer: z.object({
+    ...of,
+    price: picture.shape.price,
+    atm30: picture.shape.atm30,
+    index30: picture.shape.index30,
+    index30Completed: picture.shape.index30Completed,
+    standing: picture.shape.standing,
+    shape: picture.shape.term,
+    maturities: picture.shape.maturities,
+    events: picture.shape.events,
+    term: z.array(termRow),
+  }),
+  rows: ({ term }) => term,
+});
+
+export const skewRoute = defineRoute({
+  method: 'get',
+  path: '/underlyings/{symbol}/skew',
+  summary: 'Smiles by expiry',
+  parameters,
+  query,
+  answer: z.object({ ...of, price: picture.shape.price, expiries: z.array(expiryPicture) }),
+  rows: ({ expiries }) => expiries.map(figuresOf),
+});
+
+/** What a row of a table can hold of an expiry: its figures, without columns by strike. */
+function figuresOf(expiry: ExpiryPicture): object {
+  return Object.fromEntries(Object.entries(expiry).filter(([, value]) => value === null || typeof value !== 'object'));
+}
+
+export const skewHistoryRoute = defineRoute({
+  method: 'get',
+  path: '/underlyings/{symbol}/skew-history',
+  summary: 'A year of skew, one entry a session',
+  parameters,
+  query: query.extend(skewTenor.shape),
+  answer: skewHistoryResponse,
+  rows: ({ sessions }) => sessions.map(({ smile: _smile, ...row }) => row),
+});
+
+export const borrowRoute = defineRoute({
+  method: 'get',
+  path: '/underlyings/{symbol}/borrow',
+  summary: 'Smiles borrowed from another underlying',
+  parameters,
+  query,
+  answer: borrowResponse,
+});
+
+export const keepLinkRoute = defineRoute({
+  method: 'put',
+  path: '/underlyings/{symbol}/borrow',
+  summary: 'Borrow the smile of another underlying from now on; 422 when the chain leads back',
+  answers: 'The link that is kept',
+  parameters,
+  body: smileLink,
+  answer: smileLink,
+});
+
+export const dropLinkRoute = defineRoute({
+  method: 'delete',
+  path: '/underlyings/{symbol}/borrow',
+  summary: 'Borrow no longer',
+  answers: 'There is no link',
+  parameters,
+  answer: z.undefined(),
+});
+
+export const carryRoute = defineRoute({
+  method: 'get',
+  path: '/underlyings/{symbol}/carry',
+  summary: 'Forwards with the rate, borrow and dividends behind them, known or implied by American quotes',
+  parameters,
+  query,
+  answer: carryResponse,
+  rows: ({ expiries }) => expiries,
+});
+
+export const takeCarryRoute = defineRoute({
+  method: 'put',
+  path: '/underlyings/{symbol}/carry',
+  summary: 'Take financing, borrow and dividends over as known from an instant on',
+  answers: 'What is kept, and the job that derives what is stored anew',
+  parameters,
+  body: carryTerms,
+  answer: carryTerms.extend({ job }),
+});
+
+export const giveCarryBackRoute = defineRoute({
+  method: 'delete',
+  path: '/underlyings/{symbol}/carry',
+  summary: 'Give back what was taken over',
+  parameters,
+  answer: z.object({ job }),
+});
+
+const legsText = (legs: readonly object[]) => legs.map((leg) => Object.values(leg).join(' ')).join('; ');
+
+export const tradesRoute = defineRoute({
+  method: 'get',
+  path: '/underlyings/{symbol}/trades',
+  summary: 'Prints of the session up to the instant, latest first',
+  parameters,
+  query,
+  answer: tradesResponse,
+  rows: ({ trades }) => trades.map(({ legs, ...row }) => ({ ...row, legs: legsText(legs) })),
+});
+
+export const spreadsRoute = defineRoute({
+  method: 'get',
+  path: '/underlyings/{symbol}/spreads',
+  summary: 'Listed spreads as last quoted in the session',
+  parameters,
+  query,
+  answer: spreadsResponse,
+  rows: ({ spreads }) => spreads.map(({ legs, ...row }) => ({ ...row, legs: legsText(legs) })),
+});
