@@ -1,6 +1,7 @@
 import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
 import { store } from '$lib/server/processes/store';
 import { LOCAL_OWNER } from '$lib/server/processes/environment';
+import { compressed } from '$lib/server/http/compress';
 import { doorRefusal } from '$lib/server/http/door';
 import { problem, type ProblemType, tooLarge } from '$lib/server/http/problem';
 import { MAX_BODY_BYTES } from '$lib/server/http/read-text';
@@ -47,6 +48,7 @@ export const handle: Handle = async ({ event, resolve }) => {
   const isProblem = response.headers.get('content-type') === 'application/problem+json';
   if (isApi && response.status >= 400 && !isProblem && pathname !== '/api/v1/ready')
     response = promised(response.status, event.locals.trouble);
+  response = await compressed(event.request, response, event.getClientAddress());
   response.headers.set('x-content-type-options', 'nosniff');
   response.headers.set('referrer-policy', 'same-origin');
   response.headers.set('cross-origin-opener-policy', 'same-origin');

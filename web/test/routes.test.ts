@@ -8,6 +8,8 @@ import { ask } from '../src/lib/api/client/ask.ts';
 import { ROUTES } from '../src/lib/api/contract/index.ts';
 import { defineRoute, routeAddress } from '../src/lib/api/contract/route.ts';
 import { ApiTrouble } from '../src/lib/api/client/trouble.ts';
+import { FIELD_WORDS } from '../src/lib/api/contract/field-words.ts';
+import { fieldsOf, wordsFor } from '../src/lib/server/api/with-words.ts';
 import { documentOf } from '../src/lib/server/api/document.ts';
 import { type BoundHandler, handle } from '../src/lib/server/api/handle.ts';
 
@@ -40,6 +42,14 @@ test('each path names its parameters, and a list is one that is read', () => {
     expect(Object.keys(parameters.shape), path).toEqual(named);
     if (rows) expect(method, path).toBe('get');
   }
+});
+
+test('every field of the document has its meaning, and nothing is explained that is not there', () => {
+  const fields = fieldsOf(documentOf(ROUTES));
+  expect(fields.length).toBeGreaterThan(500);
+  expect(fields.filter((f) => !f.schema.description).map((f) => f.path.join('.'))).toEqual([]);
+  const used = new Set(fields.map((f) => wordsFor(f.path)?.key));
+  expect(Object.keys(FIELD_WORDS).filter((key) => !used.has(key))).toEqual([]);
 });
 
 /** A route that exists only here. */

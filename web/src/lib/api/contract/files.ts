@@ -16,7 +16,7 @@ export const takeUploadRoute = defineRoute({
   path: '/uploads',
   summary: 'Take a file in, to be previewed and imported by its id',
   answers: 'The file is here',
-  query: z.object({ fileName: z.string().optional().meta({ description: 'What the file is called' }) }),
+  query: z.object({ fileName: z.string().optional() }),
   body,
   bodyTypes: ['application/octet-stream'],
   answer: upload,

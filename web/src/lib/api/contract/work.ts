@@ -88,10 +88,7 @@ export const streamRoute = defineRoute({
   summary: 'Server-sent events: status every second, the picture of each topic with every wave of quotes',
   answers: 'Events',
   query: z.object({
-    topic: z
-      .array(z.string())
-      .default([])
-      .meta({ description: 'A symbol, with the assumptions of its picture as a query: KELPA?forwardSource=carry' }),
+    topic: z.array(z.string()).default([]),
   }),
   repeated: ['topic'],
   answer: z.string(),

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { createDocument, type ZodOpenApiPathsObject } from 'zod-openapi';
 import type { Route } from '../../api/contract/route.ts';
 import { importOptions } from '../../api/chain-import.ts';
+import { withWords } from './with-words.ts';
 
 const problemDocument = z
   // Some carry more, such as the rows to mend.
@@ -31,18 +32,20 @@ export function documentOf(routes: readonly Route[]) {
   for (const route of routes) {
     paths[route.path] = { ...paths[route.path], [route.method]: operation(route) };
   }
-  return createDocument({
-    openapi: '3.1.0',
-    info: {
-      title: 'Umwelt',
-      version: '1',
-      description:
-        'Volatility, rates, probabilities and indices are decimals. Theta and charm are per calendar day; vega and vanna x 0.01, volga x 1e-4, rho x 0.01 (model normal: vega, vanna and volga per 1.00).',
-    },
-    servers: [{ url: '/api/v1' }],
-    paths,
-    components: { schemas: { ImportOptions: importOptions.meta({ id: 'ImportOptions' }) } },
-  });
+  return withWords(
+    createDocument({
+      openapi: '3.1.0',
+      info: {
+        title: 'Umwelt',
+        version: '1',
+        description:
+          'Volatility, rates, probabilities and indices are decimals. Theta and charm are per calendar day; vega and vanna x 0.01, volga x 1e-4, rho x 0.01 (model normal: vega, vanna and volga per 1.00).',
+      },
+      servers: [{ url: '/api/v1' }],
+      paths,
+      components: { schemas: { ImportOptions: importOptions.meta({ id: 'ImportOptions' }) } },
+    }),
+  );
 }
 
 function operation(route: Route): NonNullable<ZodOpenApiPathsObject[string]['get']> {
