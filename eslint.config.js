@@ -56,6 +56,14 @@ export default ts.config(
     languageOptions: { parserOptions: { parser: ts.parser, svelteConfig } },
   },
   {
+    files: ['{core,market,web}/src/**'],
+    rules: {
+      // A name means one thing where it can be seen.
+      'no-shadow': 'off',
+      '@typescript-eslint/no-shadow': ['error', { hoist: 'functions', ignoreTypeValueShadow: true, allow: ['_'] }],
+    },
+  },
+  {
     files: ['core/src/**'],
     rules: {
       'no-restricted-imports': [

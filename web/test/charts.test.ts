@@ -3,11 +3,11 @@ import { smileVolatility } from '@umwelt/core/surface';
 import fc from 'fast-check';
 import type { Data } from 'plotly.js';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { figureTable } from '../src/lib/ui/chart-table.ts';
+import { chartTable } from '../src/lib/ui/chart-table.ts';
 import { PALETTES } from '../src/lib/ui/palette.ts';
 import { placeLabels } from '../src/lib/ui/place-labels.ts';
-import { skewFigure } from '../src/lib/views/skew/skew-chart.ts';
-import { termFigure } from '../src/lib/views/term/term-chart.ts';
+import { skewChart } from '../src/lib/views/skew/skew-chart.ts';
+import { termChart } from '../src/lib/views/term/term-chart.ts';
 import {
   distantOptions,
   expirySmile,
@@ -60,7 +60,7 @@ const volatilityOf = (expiry: ExpiryPicture, strike: number) => {
 
 describe('Skew', () => {
   const draw = (axis: (typeof SKEW_AXES)[number]) =>
-    skewFigure(picture, { shown: picture.expiries, focus, axis, palette, width, height });
+    skewChart(picture, { shown: picture.expiries, focus, axis, palette, width, height });
 
   test('keeps the order of strikes on every axis, and the forward where that axis has its middle', () => {
     const middles = { strike: focus.forward, distance: 0, moneyness: 0, deviations: 0, delta: 50 };
@@ -114,7 +114,7 @@ describe('Skew', () => {
   });
 
   test('takes its data along line by line, without labels and gaps', () => {
-    const { header, rows } = figureTable(draw('strike'));
+    const { header, rows } = chartTable(draw('strike'));
     expect(header).toEqual(['line', 'x', 'y']);
     const lines = new Set(rows.map(([line]) => line));
     for (const name of ['mid', 'bid to offer', 'mid minus fit']) expect(lines, name).toContain(name);
@@ -131,7 +131,7 @@ describe('Skew', () => {
     const spoilt = picture.expiries.filter((e) => outOf(e).length > 0);
     expect(spoilt.length).toBeGreaterThan(0);
     for (const e of spoilt) {
-      const { data } = skewFigure(picture, { shown: [e], focus: e, axis: 'strike', palette, width, height });
+      const { data } = skewChart(picture, { shown: [e], focus: e, axis: 'strike', palette, width, height });
       const out = named(data, 'kept out');
       expect(out.text).toHaveLength(out.x.length);
       for (const strike of outOf(e)) {
@@ -310,7 +310,7 @@ describe('the surface', () => {
 });
 
 test('Term stands on the square root of time, its forward volatilities rebuild the level', () => {
-  const { data } = termFigure(picture, {
+  const { data } = termChart(picture, {
     shown: picture.expiries,
     focus,
     lines: ['forward'],
@@ -345,7 +345,7 @@ test('flags of events stand above every line of Term, names beside each other, h
           label: 'Report',
           implied: null,
         }));
-      const { data, layout } = termFigure(
+      const { data, layout } = termChart(
         { ...picture, events },
         { shown: picture.expiries, focus, lines: ['forward', 'wings'], beside: [], palette, width },
       );

@@ -59,7 +59,7 @@ afterAll(async () => {
 const pictureOf = (symbol: string) => pictures.get(symbol) as Picture;
 const context = (volatilitySource: AsOfContext['volatilitySource'], typedVolatility?: number) =>
   asOfContext.parse({ volatilitySource, typedVolatility });
-const of = (picture: Picture, volatilitySource: AsOfContext['volatilitySource'], typedVolatility?: number) =>
+const inForceOf = (picture: Picture, volatilitySource: AsOfContext['volatilitySource'], typedVolatility?: number) =>
   volatilityInForce(picture, { volatilitySource, typedVolatility });
 
 /** Lowest, nearest to the forward, highest; all of them in the long run. */
@@ -77,7 +77,7 @@ describe.each(SYMBOLS)('%s', (symbol) => {
     const picture = pictureOf(symbol);
     let american = 0;
     for (const expiry of picture.expiries) {
-      const inForce = of(picture, 'smile');
+      const inForce = inForceOf(picture, 'smile');
       const rows = chainOf(expiry, { inForce, sides: 'both' });
       for (const strike of strikesOf(expiry)) {
         const pricer = pricerFigures({ inputs: marketInputs(picture, expiry, { strike, inForce }) });
@@ -110,9 +110,9 @@ describe.each(SYMBOLS)('%s', (symbol) => {
     const picture = pictureOf(symbol);
     const expiry = { ...picture.expiries[picture.expiries.length - 1], realized: { volatility: 0.23, sessions: 40 } };
     const options = chainOptions(expiry, 'out').filter((_, i) => i % 3 === 0);
-    const realized = listedValues(expiry, options, of(picture, 'realized'));
-    const typed = listedValues(expiry, options, of(picture, 'typed', 0.23));
-    const higher = listedValues(expiry, options, of(picture, 'typed', 0.3));
+    const realized = listedValues(expiry, options, inForceOf(picture, 'realized'));
+    const typed = listedValues(expiry, options, inForceOf(picture, 'typed', 0.23));
+    const higher = listedValues(expiry, options, inForceOf(picture, 'typed', 0.3));
     options.forEach((_, i) => {
       expect(realized[i]?.volatility).toBe(0.23);
       expect(realized[i]).toEqual(typed[i]);
@@ -122,10 +122,10 @@ describe.each(SYMBOLS)('%s', (symbol) => {
     const { smile } = expiry;
     if (!smile) throw new Error('no smile');
     const borrowed = { base: { smile, years: expiry.years }, steps: [] } as unknown as ExpiryPicture['borrowed'];
-    const lent = listedValues({ ...expiry, borrowed }, options, of(picture, 'borrowed'));
-    const fitted = listedValues(expiry, options, of(picture, 'smile'));
+    const lent = listedValues({ ...expiry, borrowed }, options, inForceOf(picture, 'borrowed'));
+    const fitted = listedValues(expiry, options, inForceOf(picture, 'smile'));
     lent.forEach((value, i) => expect(value?.price).toBeCloseTo(fitted[i]?.price ?? NaN, 10));
-    expect(listedValues(expiry, options, of(picture, 'borrowed'))).toEqual(options.map(() => undefined));
+    expect(listedValues(expiry, options, inForceOf(picture, 'borrowed'))).toEqual(options.map(() => undefined));
   });
 
   test('the surface of Greeks, same distances and combinations hold the values of Chain', () => {
@@ -183,7 +183,7 @@ test('what an American option is worth before its value comes is its European eq
   const picture = pictureOf('KELPA');
   const expiry = picture.expiries[2];
   const options = chainOptions(expiry, 'both');
-  const inForce = of(picture, 'smile');
+  const inForce = inForceOf(picture, 'smile');
   const european = europeanEquivalents(expiry, options, inForce);
   const american = listedValues(expiry, options, inForce);
   american.forEach((value, i) => {
@@ -198,20 +198,20 @@ test('what an American option is worth before its value comes is its European eq
 test('American Greeks are American: exercise at once has delta 1, futures options lose by interest, dividends pull a call', () => {
   const kelpa = pictureOf('KELPA');
   const deep = kelpa.expiries[1];
-  const put = chainOf(deep, { inForce: of(kelpa, 'smile'), sides: 'both' }).find(
+  const put = chainOf(deep, { inForce: inForceOf(kelpa, 'smile'), sides: 'both' }).find(
     (r) => r.side === 'put' && r.strike === Math.max(...deep.strikes),
   );
   expect(put?.delta).toBe(-1);
   expect([put?.gamma, put?.vega, put?.theta, put?.rho]).toEqual([0, 0, 0, 0]);
   const vmq = pictureOf('VMQ');
-  for (const row of chainOf(vmq.expiries[1], { inForce: of(vmq, 'smile'), sides: 'out' }))
+  for (const row of chainOf(vmq.expiries[1], { inForce: inForceOf(vmq, 'smile'), sides: 'out' }))
     expect(row.rho ?? NaN).toBeLessThanOrEqual(1e-9);
   // Ahead of a dividend a call in the money is exercised: it moves more with the spot than if it could not be.
   const long = kelpa.expiries.find((e) => e.exercisedInto?.kind === 'spot' && e.exercisedInto.dividends.length > 0);
   if (!long) throw new Error('no dividend ahead');
   const options = chainOptions(long, 'both').filter((o) => o.side === 'call' && o.strike < 0.95 * long.forward);
   const [american, european] = [listedValues, europeanEquivalents].map((values) =>
-    values(long, options, of(kelpa, 'smile')),
+    values(long, options, inForceOf(kelpa, 'smile')),
   );
   const more = options.filter((_, i) => (american[i]?.delta ?? NaN) > (european[i]?.delta ?? NaN) + 0.01);
   expect(more.length).toBeGreaterThan(2);
@@ -220,7 +220,7 @@ test('American Greeks are American: exercise at once has delta 1, futures option
 test("the later leg of the decay is its own expiry's: forward, rate and dividends", () => {
   for (const symbol of ['RYE', 'KELPA', 'VM50']) {
     const picture = pictureOf(symbol);
-    const inForce = of(picture, 'smile');
+    const inForce = inForceOf(picture, 'smile');
     const expiry = picture.expiries[0];
     const market = marketInputs(picture, expiry, { inForce });
     const later = laterInputs(picture, expiry, { market, own: {}, inForce });

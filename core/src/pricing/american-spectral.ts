@@ -59,7 +59,7 @@ export function solvePut(scheme: AmericanScheme, market: UnitPutMarket): SolvedP
   return isSolved ? { market, scheme, boundary } : undefined;
 }
 
-/** The same put in a slightly different market: two Newton steps from the solved boundary. */
+/** A put in a slightly different market: two Newton steps from the solved boundary. */
 export function nearbyPut(base: SolvedPut, change: Partial<UnitPutMarket>): SolvedPut | undefined {
   const market = { ...base.market, ...change };
   const boundary = { ...base.boundary, transform: base.boundary.transform.slice() };

@@ -290,7 +290,7 @@ export class BackwardSolver {
     }
   }
 
-  /** The same of a call, from the lowest spot up and from the exercised end down. */
+  /** Solves a call's step, from the lowest spot up and from the exercised end down. */
   private solveDownward(values: Float64Array, european: Float64Array, step: Step, trace?: Trace): void {
     const { lower, middle, upper, sweep, payoff } = this.work;
     const { explicit, implicit, ends, endsHeld } = step;
@@ -357,7 +357,7 @@ export class BackwardSolver {
     for (let i = 1; i < last; i++) tangent[i] = isExercised[i] ? 0 : tangent[i] - sweep[i] * tangent[i - 1];
   }
 
-  /** The same of {@link solveDownward}. */
+  /** Values and their European counterparts of {@link solveDownward}. */
   private followDownward(tangent: Float64Array, { pivot, isExercised }: Trace, implicit: number): void {
     const { lower, right, sweep } = this.work;
     const last = tangent.length - 1;

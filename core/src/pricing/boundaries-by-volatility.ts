@@ -57,7 +57,7 @@ export class BoundariesByVolatility {
     return new BoundariesByVolatility(scheme, nodes, weights, base);
   }
 
-  /** The same in a market nearby; undefined when one of its boundaries cannot be solved. */
+  /** Boundaries of all these volatilities in a market nearby; undefined when one of its boundaries cannot be solved. */
   nearby(change: Partial<UnitPutTerms>): BoundariesByVolatility | undefined {
     const base: SolvedPut[] = [];
     for (const put of this.#base) {

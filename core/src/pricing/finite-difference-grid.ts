@@ -146,7 +146,7 @@ const FITTED_GRID = 200;
 const BLURRED = 2;
 
 /**
- * The same where some nodes are exercised. Close to the boundary B the value over exercise is gamma x^2 / 2 + c x^3 + d x^4, x the
+ * Derivatives at a spot where some nodes are exercised. Close to the boundary B the value over exercise is gamma x^2 / 2 + c x^3 + d x^4, x the
  * distance from it, gamma as the pricing equation has it where nothing changes with time; B, c and d are fitted to the held nodes. Farther off
  * a polynomial through held nodes alone: across the boundary the value has no second derivative.
  * @param payoff by node; a node that has just its payoff is exercised

@@ -72,7 +72,7 @@ export function solvePremium(
   return curveThrough(premium, grid.spots);
 }
 
-/** The same with the derivatives by volatility and rate, stepped along on the same grids. */
+/** Value and first Greeks with the derivatives by volatility and rate, stepped along on the same grids. */
 export function solveFirstGreeks(
   o: FiniteDifferenceProblem,
   size: GridSize,

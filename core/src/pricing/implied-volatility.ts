@@ -55,16 +55,26 @@ export function impliedVolatility(o: ImpliedVolatilityInput): ImpliedVolatilityR
   );
   return volatility >= 0
     ? { ok: true, volatility }
-    : { ok: false, reason: Number.isNaN(volatility) ? 'not-a-number' : FAILURES[-volatility - 1] };
+    : { ok: false, reason: IMPLIED_VOLATILITY_STATUS[statusOf(volatility)] as ImpliedVolatilityFailure };
 }
 
-/** A failed row holds -1 - index here instead of a volatility. */
-const FAILURES = ['below-intrinsic', 'above-bound', 'not-converged'] as const;
-const BELOW_INTRINSIC = -1;
-const ABOVE_BOUND = -2;
-const NOT_CONVERGED = -3;
+/** What becomes of a quote; the status column of {@link impliedVolatilityInto} holds places in this list. */
+export const IMPLIED_VOLATILITY_STATUS = [
+  'ok',
+  'below-intrinsic',
+  'above-bound',
+  'not-converged',
+  'not-a-number',
+  'out-of-range',
+] as const;
+const OK = 0;
+const BELOW_INTRINSIC = 1;
+const ABOVE_BOUND = 2;
+const NOT_CONVERGED = 3;
+const NOT_A_NUMBER = 4;
+const OUT_OF_RANGE = 5;
 
-/** Volatility, or the code of a failure, or NaN for a price that is not a number. Unchecked. */
+/** Volatility, or less its status where there is none, or NaN for a price that is not a number. Unchecked. */
 function impliedVolatilityRow(
   sign: number,
   forward: number,
@@ -75,20 +85,26 @@ function impliedVolatilityRow(
 ): number {
   if (Number.isNaN(price)) return NaN;
   const undiscounted = price / discountFactor;
-  if (undiscounted >= (sign > 0 ? forward : strike)) return ABOVE_BOUND;
+  if (undiscounted >= (sign > 0 ? forward : strike)) return -ABOVE_BOUND;
   const isInTheMoney = sign * (forward - strike) > 0;
   const timeValue = !isInTheMoney
     ? undiscounted
     : exactTimeValue(price, discountFactor, sign > 0 ? forward : strike, sign > 0 ? strike : forward) / discountFactor;
   if (timeValue <= 0) {
     const isIntrinsic = isInTheMoney ? -timeValue <= INTRINSIC_TOLERANCE * (forward + strike) : timeValue === 0;
-    return isIntrinsic ? 0 : BELOW_INTRINSIC;
+    return isIntrinsic ? 0 : -BELOW_INTRINSIC;
   }
-  if (timeToExpiry === 0) return ABOVE_BOUND;
+  if (timeToExpiry === 0) return -ABOVE_BOUND;
   const deviation = impliedDeviation(timeValue, forward, strike);
   // Rounding can put a price at its bound that is not so before it is normalised.
-  if (deviation === Infinity) return ABOVE_BOUND;
-  return deviation > 0 ? deviation / Math.sqrt(timeToExpiry) : NOT_CONVERGED;
+  if (deviation === Infinity) return -ABOVE_BOUND;
+  return deviation > 0 ? deviation / Math.sqrt(timeToExpiry) : -NOT_CONVERGED;
+}
+
+/** Status of what {@link impliedVolatilityRow} gives. */
+function statusOf(volatility: number): number {
+  if (volatility >= 0) return OK;
+  return Number.isNaN(volatility) ? NOT_A_NUMBER : -volatility;
 }
 
 /** Total deviation of an out-of-the-money value on forward and strike. Unchecked. */
@@ -126,16 +142,6 @@ export interface QuoteColumns {
   price: Float64Array;
 }
 
-/** Codes of the status column of {@link impliedVolatilityInto}, by their place. */
-export const IMPLIED_VOLATILITY_STATUS = [
-  'ok',
-  'below-intrinsic',
-  'above-bound',
-  'not-converged',
-  'not-a-number',
-  'out-of-range',
-] as const;
-
 /**
  * Implied volatilities row by row, bit-identical to {@link impliedVolatility}.
  * @param out receives a volatility a row, NaN where there is none
@@ -153,12 +159,11 @@ export function impliedVolatilityInto(out: Float64Array, status: Uint8Array, c: 
     const D = discountFactor[i];
     if (!(F > 0 && F < Infinity && K > 0 && K < Infinity && T >= 0 && T < Infinity && D > 0 && D < Infinity)) {
       out[i] = NaN;
-      status[i] = 5;
+      status[i] = OUT_OF_RANGE;
       continue;
     }
     const volatility = impliedVolatilityRow(2 * isCall[i] - 1, F, K, T, D, price[i]);
-    const isFound = volatility >= 0;
-    out[i] = isFound ? volatility : NaN;
-    status[i] = isFound ? 0 : Number.isNaN(volatility) ? 4 : -volatility;
+    out[i] = volatility >= 0 ? volatility : NaN;
+    status[i] = statusOf(volatility);
   }
 }

@@ -46,7 +46,7 @@ export interface ValuedOption {
 }
 
 /**
- * The same with the method that was used, which is that of {@link pricingMethod} unless its boundary could not be solved.
+ * Greeks together with the method that was used, which is that of {@link pricingMethod} unless its boundary could not be solved.
  * @throws RangeError as {@link optionGreeks}
  */
 export function valuedOption(o: Option, accuracy: Accuracy = 'default'): ValuedOption {
@@ -56,7 +56,7 @@ export function valuedOption(o: Option, accuracy: Accuracy = 'default'): ValuedO
   return { greeks: requireGreeks(fromUnitsOf(greeks, scale, o.model)), ...way };
 }
 
-/** The same for an option whose numbers are of ordinary size. Unchecked. */
+/** Greeks and method of an option whose numbers are of ordinary size. Unchecked. */
 function valuedInUnits(o: Option, accuracy: Accuracy): ValuedOption {
   const { method, why } = pricingMethod(o);
   switch (method) {

@@ -153,7 +153,7 @@ function sharedBoundaries(
     const time = timeDerivatives(o, { ...d, speed: third?.speed ?? 0 }, third?.fourth ?? 0);
     const price = Math.max(d.price, exerciseValue(o));
     const h = VOLATILITY_STEP * v;
-    const [low, high] = [valueAt(near, v), valueAt(far, v)];
+    const [nearer, farther] = [valueAt(near, v), valueAt(far, v)];
     const [less, more] = [v - h, v + h].map((volatility) =>
       isSecondOrder ? derivativesOf(o, base.at(room, volatility)) : { price: valueAt(base, volatility), delta: 0 },
     );
@@ -168,7 +168,7 @@ function sharedBoundaries(
       gamma: d.gamma,
       theta: time.theta,
       vega: (more.price - less.price) / (2 * h),
-      rho: isOneSided ? (-3 * price + 4 * low - high) / (2 * RATE_STEP) : (high - low) / (2 * RATE_STEP),
+      rho: isOneSided ? (-3 * price + 4 * nearer - farther) / (2 * RATE_STEP) : (farther - nearer) / (2 * RATE_STEP),
       ...(isSecondOrder ? { second } : {}),
       ...way,
     };

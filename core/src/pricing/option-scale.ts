@@ -21,7 +21,7 @@ export function scaleOf(o: Option): number {
   return 2 ** Math.round(Math.log2(size));
 }
 
-/** The same option with its prices counted in units of `scale`. */
+/** An option with its prices counted in units of `scale`. */
 export function inUnitsOf(o: Option, scale: number): Option {
   if (scale === 1) return o;
   return {

@@ -94,7 +94,7 @@ function isFar(o: Option): boolean {
   return isFarLognormal(o.underlying, o.strike, s, (o.rate - carryYield(o)) * o.timeToExpiry);
 }
 
-/** The same for a lognormal underlying, from its deviation and its drift to expiry. */
+/** Method for a lognormal underlying, from its deviation and its drift to expiry. */
 export function isFarLognormal(spot: number, strike: number, deviation: number, drift: number): boolean {
   return Math.abs(logRatio(spot, strike)) > FAR * deviation + Math.abs(drift) + 0.5 * deviation * deviation;
 }

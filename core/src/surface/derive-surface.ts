@@ -64,7 +64,7 @@ export interface Surface {
   atm30: number;
   /** Model-free 30-day volatility of the quoted strikes, decimal, null when the expiries do not bracket 30 days */
   index30: number | null;
-  /** The same of the whole fitted smiles; null, too, where too much of it lies beyond the quotes */
+  /** Model-free 30-day volatility of the whole fitted smiles; null, too, where too much of it lies beyond the quotes */
   index30Completed: number | null;
 }
 

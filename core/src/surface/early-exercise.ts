@@ -133,7 +133,7 @@ function premiumColumns(
   return columns;
 }
 
-/** The same forward with its dividends spread over the time as a yield, whose premium is at hand at once. */
+/** A forward with its dividends spread over the time as a yield, whose premium is at hand at once. */
 function asYield(terms: ExerciseTerms): ExerciseTerms {
   const { underlying, rate, forward, timeToExpiry } = terms;
   if (underlying.kind === 'future' || underlying.dividends.length === 0) return terms;

@@ -89,7 +89,7 @@ export function settleCarry(
       const count = guess.dividends.length;
       guess = { ...next, dividends: next.dividends.filter((_, n) => n !== weak) };
       unknowns = unknownsOf(guess, o);
-      jacobian = jacobian.map((columns) => columns.filter((_, a) => a !== 2 + weak && a !== 2 + count + weak));
+      jacobian = jacobian.map((own) => own.filter((_, a) => a !== 2 + weak && a !== 2 + count + weak));
       best = undefined;
       previous = undefined;
       continue;

@@ -81,7 +81,7 @@ function integrate(smile: Smile, from: number, to: number): { variance: number; 
 }
 
 /**
- * The same as a volatility to a horizon, between the expiries around it.
+ * Variance of whole smiles as a volatility to a horizon, between the expiries around it.
  * @returns null unless an expiry lies on each side of the horizon, and where more than 15 % of an expiry's lies beyond its quotes
  */
 export function completedIndex(

@@ -60,7 +60,7 @@ export function parseInstant(text: string, o: InstantOptions): number | undefine
   return undefined;
 }
 
-/** The same of a date in one cell and a time of day in another. */
+/** Instant of a date in one cell and a time of day in another. */
 export function parseInstantInTwo(date: string, time: string, o: InstantOptions): number | undefined {
   const groups = CLOCK.exec(time.trim())?.groups as Groups | undefined;
   if (!groups) return parseInstant(time, o) ?? (time.trim() === '' ? parseInstant(date, o) : undefined);

@@ -63,9 +63,9 @@ export function fitColumns(given: ColumnMapping, headers: readonly string[], row
         continue;
       }
       if (field && !/optionSymbol/i.test(field)) mapping[field] = undefined;
-      const sides = new Set(cellsOf(column).map((cell) => readOptionSymbol(cell)?.side));
-      const own = sides.has('call') ? 'callOptionSymbol' : 'putOptionSymbol';
-      const target = isWide(mapping) && sides.size === 1 ? own : 'optionSymbol';
+      const told = new Set(cellsOf(column).map((cell) => readOptionSymbol(cell)?.side));
+      const own = told.has('call') ? 'callOptionSymbol' : 'putOptionSymbol';
+      const target = isWide(mapping) && told.size === 1 ? own : 'optionSymbol';
       mapping[target] ??= column;
     }
   }

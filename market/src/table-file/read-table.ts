@@ -227,7 +227,7 @@ function decimalOf(cells: readonly string[]): DecimalMark {
   return '.';
 }
 
-/** The same of a file in memory, at once: every record, or what is wrong, row by row, and how to mend it. */
+/** Reads a file in memory at once: every record, or what is wrong, row by row, and how to mend it. */
 export async function readTable(kind: TableKind, bytes: Uint8Array, o: ReadTableOptions): Promise<TableResult> {
   const problems: TableProblem[] = [];
   const records: TableRecord[] = [];

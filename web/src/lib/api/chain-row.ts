@@ -21,7 +21,7 @@ export const chainRow = z
     fitVolatility: figure,
     /** Volatility that theory uses, by the source in force */
     theoryVolatility: figure,
-    /** The same of the underlying between its cash dividends, with which the contract is priced; equal without any */
+    /** Theory's volatility of the underlying between its cash dividends, with which the contract is priced; equal without any */
     contractVolatility: figure,
     theory: figure,
     /** Part of theory that early exercise is worth */
@@ -33,7 +33,7 @@ export const chainRow = z
     standing: z.enum(['dear', 'cheap', 'inside']).nullable(),
     /** Distance from theory to the nearest of bid and offer, 0 inside */
     gap: figure,
-    /** The same in volatility: bid or offer volatility less theory's; null where either is missing */
+    /** The gap in volatility: bid or offer volatility less theory's; null where either is missing */
     gapVolatility: figure,
     delta: figure,
     gamma: figure,
@@ -43,7 +43,7 @@ export const chainRow = z
     forwardDelta: figure,
     /** That it ends in the money; under smile and borrowed with the slope of the smile at its strike */
     probabilityItm: figure,
-    /** The same as if the volatility of its strike were that of all: N(d2) */
+    /** Probability in the money as if the volatility of its strike were that of all: N(d2) */
     probabilityItmConstantVolatility: figure,
   })
   .meta({ id: 'ChainRow' });

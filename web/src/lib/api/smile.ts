@@ -22,7 +22,7 @@ const flat = z.object({ model: z.literal('flat'), parameters: z.object({ volatil
 /** A smile by the name of its formula and the formula's parameters; see core's SmileDescription. */
 export const smileDescription = z.discriminatedUnion('model', [sviRaw, spline, flat]);
 
-/** The same with more fields beside. Not an intersection: of two closed shapes that holds nothing. */
+/** A smile's description with more fields beside. Not an intersection: of two closed shapes that holds nothing. */
 export function smileDescriptionWith<T extends z.core.$ZodShape>(more: T) {
   return z.discriminatedUnion('model', [sviRaw.extend(more), spline.extend(more), flat.extend(more)]);
 }

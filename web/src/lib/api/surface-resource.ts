@@ -161,7 +161,7 @@ export const surfaceResource = z
       .nullable(),
     /** The surface at fixed days, those between the first and the last expiry */
     maturities: z.array(maturity),
-    /** The same at 30 days, from the nearest expiry alone where 30 days lie beyond all; null without a smile */
+    /** The surface at 30 days, from the nearest expiry alone where 30 days lie beyond all; null without a smile */
     month: maturity.nullable(),
     /** Prices of the delivery months of a future, nearest first */
     futuresCurve: z.object({ deliveries: z.array(expiryDate), prices: z.array(z.number()) }).nullable(),

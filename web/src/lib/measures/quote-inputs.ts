@@ -140,7 +140,7 @@ export function methodNote({ contract, row, picture }: QuoteSubject): string | u
   return `American, early exercise included: ${METHOD_WORDS[row.method]}, level ${row.level}.${carry ? ` ${carry}` : ''}`;
 }
 
-/** The same as a request to the API. */
+/** What POST /price is asked for a contract. */
 export function theoryRequest({ contract, row }: QuoteSubject): PriceRequestText | undefined {
   if (!contract) return undefined;
   return { accuracy: row.level === 'fast' ? 'fast' : 'default', contracts: [priceContractOf(contract)] };

@@ -27,7 +27,7 @@ export interface SwitchedUnderlying {
 }
 
 /**
- * The same view of another underlying: instant or live, panel, axis, sides, basis, what is compared, and the tenor in focus by its
+ * Asks another underlying what is asked of this one: instant or live, panel, axis, sides, basis, what is compared, and the tenor in focus by its
  * days stay. Where no underlying is shown, its Skew.
  * @param url of the page that is left
  * @param shown the picture there, if any

@@ -32,7 +32,7 @@ export interface ListedValue {
   forwardDelta: number;
   /** That it ends in the money; under smile and borrowed with the slope of the smile at its strike */
   probabilityItm: number;
-  /** The same as if the volatility of its strike were that of all: N(d2) */
+  /** Probability in the money as if the volatility of its strike were that of all: N(d2) */
   probabilityItmConstantVolatility: number;
   /** Where they were asked for */
   second?: LadderSecondOrder;
@@ -79,7 +79,7 @@ export function listedValues(
 }
 
 /**
- * The same without the right to exercise early, at hand at once: what is shown until American values come.
+ * Values without the right to exercise early, at hand at once: what is shown until American values come.
  * @returns the final values where the options are European
  */
 export function europeanEquivalents(

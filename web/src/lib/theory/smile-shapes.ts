@@ -1,5 +1,6 @@
 import { smileVolatility } from '@umwelt/core/surface';
 import type { QuotedSurface } from '../api/picture.ts';
+import { nearestInTime } from '../market/index.ts';
 import { expirySmile } from './expiry-smile.ts';
 
 /** A smile taken off its level: points over at the money by deviations from the forward. */
@@ -18,12 +19,10 @@ const STEPS = 50;
 /** Shape of the expiry of a picture that is nearest in time to a number of days; undefined without a smile. */
 export function smileShape(picture: QuotedSurface, days: number): SmileShape | undefined {
   const able = picture.expiries.filter((e) => e.smile !== null && e.atm !== null && e.outlier === null);
-  if (able.length === 0) return undefined;
-  const distance = (e: { days: number }) => Math.abs(Math.log(e.days / days));
-  const expiry = able.reduce((a, b) => (distance(b) < distance(a) ? b : a));
-  const smile = expirySmile(expiry);
+  const expiry = nearestInTime(able, days, (e) => e.days);
+  const smile = expiry && expirySmile(expiry);
+  if (!expiry || !smile) return undefined;
   const atm = expiry.atm ?? NaN;
-  if (!smile) return undefined;
   const deviation = atm * Math.sqrt(expiry.years);
   const [low, high] = (expiry.smile?.range ?? [0, 0]).map((k) => k / deviation);
   const from = Math.max(-SHAPE_REACH, low);

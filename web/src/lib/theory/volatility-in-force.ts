@@ -47,7 +47,7 @@ export function theoryVolatility(
   return bySource(expiry, strike, inForce, own);
 }
 
-/** The same of the call at the strike nearest to the forward, which is known without the quotes. */
+/** Volatility that theory uses for the call at the strike nearest to the forward, which is known without the quotes. */
 export function theoryVolatilityAtMoney(expiry: ExpiryOverview, inForce: VolatilityInForce): number | null {
   const { strike, callVolatility } = expiry.atMoney;
   return bySource(expiry, strike, inForce, () => callVolatility);

@@ -1,8 +1,8 @@
 import type { ShownTable } from './shown-table.ts';
-import type { ChartFigure } from './chart.ts';
+import type { Chart } from './chart.ts';
 
 /** Points of a chart as a table: one row a point, with the line it belongs to; gaps and labels are none. */
-export function figureTable({ data }: ChartFigure): ShownTable {
+export function chartTable({ data }: Chart): ShownTable {
   const rows = data.flatMap((trace, i) => {
     const { x, y, name, mode } = trace as {
       x?: ArrayLike<unknown>;

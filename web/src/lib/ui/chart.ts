@@ -2,7 +2,7 @@ import type { Annotations, Data, Layout } from 'plotly.js';
 import type { Palette } from './palette.ts';
 
 /** What one chart shows: traces and layout for Plotly, and the same in words. */
-export interface ChartFigure {
+export interface Chart {
   data: Data[];
   layout: Partial<Layout>;
   /** Text alternative */

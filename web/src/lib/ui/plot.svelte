@@ -1,23 +1,23 @@
-<!-- The one place that owns Plotly: loaded on demand, resized, themed by its figure, disposed; with a text alternative. -->
+<!-- The one place that owns Plotly: loaded on demand, resized, themed by its chart, disposed; with a text alternative. -->
 <script lang="ts">
-  import type { ChartFigure } from './chart';
-  import { figureTable } from './chart-table';
+  import type { Chart } from './chart';
+  import { chartTable } from './chart-table';
   import { csvText } from './csv-text';
   import { fileName, saveFile } from './save-file';
 
   interface Props {
-    figure: ChartFigure;
+    chart: Chart;
     label: string;
     onpick?: (value: string) => void;
   }
-  let { figure, label, onpick }: Props = $props();
+  let { chart, label, onpick }: Props = $props();
   let holder = $state<HTMLDivElement>();
   let isReady = $state(false);
 
   $effect(() => {
     const node = holder;
     if (!node) return;
-    const { data, layout } = figure;
+    const { data, layout } = chart;
     let isGone = false;
     void import('plotly.js-cartesian-dist-min').then(async ({ default: Plotly }) => {
       if (isGone) return;
@@ -48,7 +48,7 @@
   }
 
   function takeData(): void {
-    saveFile(`${fileName(label)}.csv`, new Blob([csvText(figureTable(figure))], { type: 'text/csv;charset=utf-8' }));
+    saveFile(`${fileName(label)}.csv`, new Blob([csvText(chartTable(chart))], { type: 'text/csv;charset=utf-8' }));
   }
 
   $effect(() => {
@@ -70,5 +70,5 @@
     >
     <button type="button" class="min-h-6 min-w-6" aria-label="Data of {label} as CSV" onclick={takeData}>csv</button>
   </div>
-  <figcaption class="sr-only">{figure.description}</figcaption>
+  <figcaption class="sr-only">{chart.description}</figcaption>
 </figure>

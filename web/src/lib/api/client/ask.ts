@@ -29,7 +29,7 @@ export async function ask<P extends z.ZodObject, Q extends z.ZodObject, B extend
   return o.isUnchecked ? (answer as z.output<A>) : route.answer.parse(answer);
 }
 
-/** The same of a route whose answer is a file. @throws ApiTrouble */
+/** Asks a route whose answer is a file. @throws ApiTrouble */
 export async function askFile<P extends z.ZodObject, Q extends z.ZodObject, B extends z.ZodType>(
   route: Route<P, Q, B>,
   o: Asking<P, Q, B> = {},

@@ -8,7 +8,7 @@ export function readSurface(symbol: string, asOf: string, signal: AbortSignal): 
   return ask(surfaceRoute, { parameters: { symbol }, query: { asOf }, signal, isUnchecked: true });
 }
 
-/** The same with its quotes. @throws ApiTrouble */
+/** Surface and quotes of an underlying at or before an instant. @throws ApiTrouble */
 export async function readQuotedSurface(symbol: string, asOf: string, signal: AbortSignal): Promise<QuotedSurface> {
   const [surface, market] = await Promise.all([
     readSurface(symbol, asOf, signal),

@@ -235,7 +235,9 @@ export const FIELD_WORDS: Readonly<Record<string, string>> = {
   'Picture.waiting': 'Stored sessions of the year whose measures are still to be derived',
   // Theory
   theory: 'Value per unit of underlying by the volatility source in force; null where that has none',
-  earlyExercise: 'What the right to exercise before expiry adds to the price; 0 for European options',
+  earlyExercise:
+    'What early exercise adds to the price, taken off the quotes before they are turned into volatilities; 0 for European options',
+  'ChainRow.earlyExercise': 'Part of theory that early exercise is worth; 0 for European options',
   method: 'How the value comes about; null without one',
   level: 'Of accuracy; null without a value',
   gap: 'From theory to the nearest of bid and offer, 0 inside; null without both',

@@ -153,7 +153,7 @@ function indexOf(e: SurfaceExpiry): number | null {
   return strip && strip.variance > 0 ? Math.sqrt(strip.variance) : null;
 }
 
-/** The same of the whole fitted smile; null where it is a level. */
+/** Model-free volatility of the whole fitted smile; null where it is a level. */
 function completedOf({ smile }: SurfaceExpiry): ExpirySurface['indexCompleted'] {
   const found = smile && smile.description.model !== 'flat' ? smileVariance(smile.smile, smile.range) : undefined;
   return found ? { volatility: Math.sqrt(found.variance), beyond: found.beyond } : null;

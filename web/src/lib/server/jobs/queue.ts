@@ -39,7 +39,7 @@ export function enqueue(
   return connection.sql.begin((sql) => enqueueWithin(sql, connection, boss, o, requests)) as Promise<string[]>;
 }
 
-/** The same in a transaction that is under way, so that jobs come with what they are about or not at all. */
+/** Puts jobs into the queue in a transaction that is under way, so that jobs come with what they are about or not at all. */
 export async function enqueueWithin(
   sql: Transacting,
   connection: Connection,

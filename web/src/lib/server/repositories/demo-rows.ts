@@ -96,7 +96,7 @@ export async function claimRows(database: Database | Transaction, id: number, ke
   }
 }
 
-/** The same of rate curves: those of other currencies, and of sessions that the demo does not have. */
+/** Tells demo's rate curves from users': those of other currencies, and of sessions that the demo does not have. */
 export async function claimCurves(
   database: Database | Transaction,
   o: { currencies: readonly string[]; sessions: readonly string[] },

@@ -1,6 +1,7 @@
 import { borrowedSmile, describedSmile, fittedShift, type Smile } from '@umwelt/core/surface';
 import type { BorrowedSmilePicture, BorrowResponse, BorrowState, SmileLink } from '../../api/borrow.ts';
 import type { ExpiryPicture, Picture } from '../../api/picture.ts';
+import { nearestInTime } from '../../market/index.ts';
 import type { Database } from '../database/connect.ts';
 import { deleteSmileLink, saveSmileLink, smileLinkOf } from '../repositories/smile-links.ts';
 import { findUnderlying } from '../repositories/underlyings.ts';
@@ -128,9 +129,7 @@ function borrowFor(expiry: ExpiryPicture, links: SmileLink[], lenders: Picture[]
 /** Expiry of the same date, else the nearest in time, among those with a smile in line. */
 function nearestExpiry(lender: Picture, expiry: ExpiryPicture): ExpiryPicture | undefined {
   const able = lender.expiries.filter((e) => e.smile !== null && e.smile.model !== 'flat' && e.outlier === null);
-  if (able.length === 0) return undefined;
-  const distance = (e: ExpiryPicture) => (e.date === expiry.date ? -1 : Math.abs(Math.log(e.years / expiry.years)));
-  return able.reduce((a, b) => (distance(b) < distance(a) ? b : a));
+  return able.find((e) => e.date === expiry.date) ?? nearestInTime(able, expiry.years, (e) => e.years);
 }
 
 /** Out-of-the-money quotes that may level a borrowed smile. */

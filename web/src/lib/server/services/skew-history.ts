@@ -4,7 +4,7 @@ import type { Database } from '../database/connect.ts';
 import type { StoredSmile } from '../database/schema.ts';
 import { sessionSmiles } from '../repositories/measures.ts';
 import type { StoredUnderlying } from '../repositories/underlyings.ts';
-import { TENOR_DAYS } from '../../market/index.ts';
+import { nearestInTime, TENOR_DAYS } from '../../market/index.ts';
 import { sessionDate } from '../derive/session-date.ts';
 
 const YEAR = 365 * 86_400_000;
@@ -41,9 +41,9 @@ export async function skewHistoryOf(
 }
 
 function nearestSmile(smiles: StoredSmile[], days: number, zone: string): PastSmile | null {
-  if (smiles.length === 0) return null;
-  const distance = (s: StoredSmile) => Math.abs(Math.log((365 * s.years) / days));
-  const { expiry, ...smile } = smiles.reduce((a, b) => (distance(b) < distance(a) ? b : a));
+  const nearest = nearestInTime(smiles, days / 365, (s) => s.years);
+  if (!nearest) return null;
+  const { expiry, ...smile } = nearest;
   // One kept by an earlier derivation may have another form: a job is about to make it anew.
   return pastSmile.safeParse({ ...smile, expiry: sessionDate(new Date(expiry), zone) }).data ?? null;
 }

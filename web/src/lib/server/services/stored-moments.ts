@@ -26,7 +26,7 @@ export interface VersionedUnderlying {
   picture: DataVersion;
 }
 
-/** The same with its versions up to an instant, in one look where the underlying is as it was when last seen. */
+/** An underlying with its versions up to an instant, in one look where the underlying is as it was when last seen. */
 export async function versionedUnderlying(
   database: Database,
   symbol: string,

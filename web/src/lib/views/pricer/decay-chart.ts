@@ -1,6 +1,6 @@
 import type { Annotations, Data, ScatterData } from 'plotly.js';
 import type { DecayLine, PricerDecay } from '../../theory/index.ts';
-import { axisStyle, axisTitle, baseLayout, type ChartFigure, cornerLabel } from '../../ui/chart.ts';
+import { axisStyle, axisTitle, baseLayout, type Chart, cornerLabel } from '../../ui/chart.ts';
 import { expiryColor, type Palette } from '../../ui/palette.ts';
 
 interface DecayLook {
@@ -13,7 +13,7 @@ interface DecayLook {
 }
 
 /** Value of the same strike in two expiries as days pass, each with the bands that volatility makes. */
-export function decayFigure(decay: PricerDecay, o: DecayLook): ChartFigure {
+export function decayChart(decay: PricerDecay, o: DecayLook): Chart {
   const { palette } = o;
   const data: Data[] = [];
   const annotations: Partial<Annotations>[] = [cornerLabel(`value; bands: ± ${o.bandWords}`, palette)];

@@ -1,7 +1,7 @@
 import type { Annotations, Data, Shape } from 'plotly.js';
 import type { PricerCurve } from '../../theory/index.ts';
 import type { CurveAxis, PricerInputs } from '../../api/pricer-inputs.ts';
-import { axisStyle, axisTitle, baseLayout, type ChartFigure, cornerLabel } from '../../ui/chart.ts';
+import { axisStyle, axisTitle, baseLayout, type Chart, cornerLabel } from '../../ui/chart.ts';
 import type { Palette } from '../../ui/palette.ts';
 
 interface CurveLook {
@@ -19,7 +19,7 @@ interface CurveLook {
 }
 
 /** One measure along one input: the present state solid, the pinned one dashed, the present input marked. */
-export function pricerCurveFigure(curve: PricerCurve, o: CurveLook): ChartFigure {
+export function pricerCurveChart(curve: PricerCurve, o: CurveLook): Chart {
   const { palette } = o;
   const x = curve.x.map((value) => value * o.axisFactor);
   const scaled = (values: (number | null)[]) => values.map((v) => (v === null ? null : v * o.factor));

@@ -3,9 +3,9 @@
   import Plot from '../../ui/plot.svelte';
   import PricerGap from './pricer-gap.svelte';
   import TypedNumber from '../../ui/typed-number.svelte';
-  import { decayFigure } from './decay-chart';
+  import { decayChart } from './decay-chart';
   import { PALETTES } from '$lib/ui/palette';
-  import { pricerCurveFigure } from './pricer-curve-chart';
+  import { pricerCurveChart } from './pricer-curve-chart';
   import { dateText, daysText, numberText } from '$lib/ui/format';
   import { basisWords } from '$lib/theory';
   import { pricerMeasure } from '$lib/measures';
@@ -34,7 +34,7 @@
     const { request, value } = curveAnswer;
     const measure = pricerMeasure(request.measure);
     const now = pricer.shown && measure?.value(pricer.shown[inputs.side]);
-    return pricerCurveFigure(value.answer, {
+    return pricerCurveChart(value.answer, {
       axis: request.axis,
       axisLabel: axisNames[request.axis],
       measureLabel: [
@@ -56,7 +56,7 @@
     if (!decayAnswer?.value.ok) return undefined;
     const { near, far } = decayAnswer.request;
     const asOf = pricer.view?.picture.asOf ?? '';
-    return decayFigure(decayAnswer.value.answer, {
+    return decayChart(decayAnswer.value.answer, {
       nearLabel: lineLabel('this expiry', near.days, near.volatility),
       farLabel: lineLabel(pricer.far.date ? dateText(pricer.far.date, asOf) : 'later', far.days, far.volatility),
       bandWords: isNormal ? '1 and 2 % of the strike' : '1 and 2 volatility points',
@@ -124,12 +124,12 @@
 <div class="relative min-h-[150px] grow transition-opacity delay-200 {isBusy ? 'opacity-60' : ''}" aria-busy={isBusy}>
   {#if settings.panel === 'curve'}
     {#if curve}<Plot
-        figure={curve}
+        chart={curve}
         label="{pricerMeasure(settings.measure)?.label} against {axisNames[settings.axis]}"
       />{/if}
   {:else if settings.panel === 'decay'}
     {#if decayAnswer && !decayAnswer.value.ok}<p class="quiet p-6">{decayAnswer.value.message}</p>
-    {:else if decay}<Plot figure={decay} label="Decay of two expiries" />{/if}
+    {:else if decay}<Plot chart={decay} label="Decay of two expiries" />{/if}
   {:else if !pricer.gapRequest}
     <p class="quiet p-6 font-serif text-[14.5px]">
       {pricer.view

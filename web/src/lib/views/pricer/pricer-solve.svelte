@@ -74,8 +74,8 @@
             <TypedNumber
               label={line.label}
               text={String(pricer.targets[line.target] ?? '')}
-              ontype={(value) => {
-                if (line.target !== 'decayDays' || value > 0) pricer.choose({ [line.target]: value });
+              ontype={(typed) => {
+                if (line.target !== 'decayDays' || typed > 0) pricer.choose({ [line.target]: typed });
               }}
             />
           </td>

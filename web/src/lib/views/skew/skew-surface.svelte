@@ -45,10 +45,10 @@
   let trouble = $state<string>();
   /** American Greeks take a while: their European equivalents stand in, dimmed. */
   const greeks = new LatestAnswer<typeof request, SurfaceGrid>(
-    async ({ expiries, value }) =>
-      value === 'volatility' || value === 'interest'
-        ? surfaceGrid(expiries, value)
-        : await askTheory((thread) => thread.surfaceGreeks(expiries, value)),
+    async ({ expiries, value: wanted }) =>
+      wanted === 'volatility' || wanted === 'interest'
+        ? surfaceGrid(expiries, wanted)
+        : await askTheory((thread) => thread.surfaceGreeks(expiries, wanted)),
     (error) => (trouble = error instanceof Error ? error.message : String(error)),
   );
   $effect(() => {

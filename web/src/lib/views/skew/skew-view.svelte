@@ -13,7 +13,7 @@
   import Reading from '../../shell/reading.svelte';
   import ViewFrame from '../../shell/view-frame.svelte';
   import { PALETTES } from '$lib/ui/palette';
-  import { skewFigure } from './skew-chart';
+  import { skewChart } from './skew-chart';
   import { distantOptions, ON_SMILE, sameDistance, toldDistance, withValues } from '$lib/theory';
   import { dateText, pointsText, volatilityText } from '$lib/ui/format';
   import { figureId } from '$lib/measures';
@@ -71,8 +71,8 @@
   let isBorrowing = $state(false);
   let height = $state(560);
   let width = $state(900);
-  const figure = $derived(
-    skewFigure(view.picture, {
+  const chart = $derived(
+    skewChart(view.picture, {
       shown: view.shown,
       focus: view.focus,
       axis: own.axis,
@@ -143,7 +143,7 @@
       </p>
     {:else}
       <div class="h-full min-h-[420px]" bind:clientHeight={height} bind:clientWidth={width}>
-        <Plot {figure} label="Implied volatility by {axisNames[own.axis]}" onpick={pick} />
+        <Plot {chart} label="Implied volatility by {axisNames[own.axis]}" onpick={pick} />
       </div>
     {/if}
   {/snippet}

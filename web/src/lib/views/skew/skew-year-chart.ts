@@ -2,14 +2,14 @@ import type { Annotations, Data, Shape } from 'plotly.js';
 import { dateText, pointsText } from '../../ui/format.ts';
 import type { SideChange } from './skew-year.ts';
 import type { SkewSession } from '../../api/skew-history.ts';
-import { axisStyle, baseLayout, type ChartFigure, cornerLabel } from '../../ui/chart.ts';
+import { axisStyle, baseLayout, type Chart, cornerLabel } from '../../ui/chart.ts';
 import type { Palette } from '../../ui/palette.ts';
 
 /** Risk reversal and butterfly at 30 days through a year, with the days on which the dearer side changed. */
-export function skewYearFigure(
+export function skewYearChart(
   sessions: readonly SkewSession[],
   o: { asOf: string; changes: SideChange[]; palette: Palette },
-): ChartFigure {
+): Chart {
   const { palette } = o;
   const x = sessions.map((s) => s.instant.slice(0, 10));
   const points = (name: 'riskReversal25' | 'butterfly25') =>

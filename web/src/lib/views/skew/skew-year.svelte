@@ -3,7 +3,7 @@
   import AnswerTrouble from '../../shell/answer-trouble.svelte';
   import Plot from '../../ui/plot.svelte';
   import { PALETTES } from '$lib/ui/palette';
-  import { skewYearFigure } from './skew-year-chart';
+  import { skewYearChart } from './skew-year-chart';
   import { dateText, ordinalText, pointsText } from '$lib/ui/format';
   import { sideChanges, yearStanding } from './skew-year';
   import type { SkewHistory } from '$lib/api/skew-history';
@@ -21,7 +21,7 @@
   const standings = $derived(
     (['riskReversal25', 'butterfly25'] as const).map((name) => ({ name, standing: yearStanding(sessions, name) })),
   );
-  const figure = $derived(skewYearFigure(sessions, { asOf, changes, palette: PALETTES[page.theme] }));
+  const chart = $derived(skewYearChart(sessions, { asOf, changes, palette: PALETTES[page.theme] }));
   const names = { riskReversal25: 'risk reversal', butterfly25: 'butterfly' };
 </script>
 
@@ -52,6 +52,6 @@
         : `${sessions.length === 0 ? 'No session' : 'One session'} is stored; a line through time takes two or more.`}
     </p>
   {:else}
-    <div class="min-h-0 grow"><Plot {figure} label="Skew through the past year" /></div>
+    <div class="min-h-0 grow"><Plot {chart} label="Skew through the past year" /></div>
   {/if}
 </div>

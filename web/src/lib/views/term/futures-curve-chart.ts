@@ -2,7 +2,7 @@ import type { Annotations } from 'plotly.js';
 import { dateText, numberText, tickDecimals } from '../../ui/format.ts';
 import type { Overview } from '../../api/picture.ts';
 import type { SurfaceResource } from '../../api/surface-resource.ts';
-import { axisStyle, axisTitle, baseLayout, type ChartFigure } from '../../ui/chart.ts';
+import { axisStyle, axisTitle, baseLayout, type Chart } from '../../ui/chart.ts';
 import type { Palette } from '../../ui/palette.ts';
 
 /** How the prices of delivery months lie: each dearer than the one before, each cheaper, or neither. */
@@ -23,10 +23,10 @@ function besideLine(prices: readonly number[], i: number): Partial<Annotations> 
 }
 
 /** Prices of a future's delivery months along the calendar, those of its other days beside it as well. */
-export function futuresCurveFigure(
+export function futuresCurveChart(
   picture: Overview,
   o: { beside: { picture: SurfaceResource; name: string }[]; palette: Palette },
-): ChartFigure {
+): Chart {
   const { deliveries, prices } = picture.futuresCurve ?? { deliveries: [], prices: [] };
   const decimals = tickDecimals(picture.underlying.underlyingTick);
   // Prices of another underlying have another scale.

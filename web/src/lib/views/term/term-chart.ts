@@ -3,7 +3,7 @@ import { dateText, volatilityText } from '../../ui/format.ts';
 import type { TermLine } from './parameters.ts';
 import type { ExpiryOverview, Overview } from '../../api/picture.ts';
 import type { ScheduledEvent } from '../../api/surface-resource.ts';
-import { axisStyle, axisTitle, baseLayout, type ChartFigure } from '../../ui/chart.ts';
+import { axisStyle, axisTitle, baseLayout, type Chart } from '../../ui/chart.ts';
 import { labelRows } from '../../ui/label-rows.ts';
 import type { Palette } from '../../ui/palette.ts';
 import { levelMarker, levelText, type TermBeside, termLines, termPosition } from './term-lines.ts';
@@ -30,7 +30,7 @@ function flagText({ label, implied }: ScheduledEvent): string {
 }
 
 /** At-the-money volatility by expiry on a square-root-of-time axis with the lines asked for beside it, events as flags. */
-export function termFigure(
+export function termChart(
   picture: Overview,
   o: {
     shown: ExpiryOverview[];
@@ -41,7 +41,7 @@ export function termFigure(
     /** Of the chart, pixels: as many flags are named as fit */
     width: number;
   },
-): ChartFigure {
+): Chart {
   const fitted = o.shown.filter((e) => e.atm !== null);
   const at = termPosition;
   const [x, y] = [fitted.map((e) => at(e.days)), fitted.map((e) => (e.atm ?? 0) * 100)];

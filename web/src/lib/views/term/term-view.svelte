@@ -9,8 +9,8 @@
   import Reading from '../../shell/reading.svelte';
   import ViewFrame from '../../shell/view-frame.svelte';
   import { PALETTES } from '$lib/ui/palette';
-  import { curveLabel, futuresCurveFigure } from './futures-curve-chart';
-  import { termFigure } from './term-chart';
+  import { curveLabel, futuresCurveChart } from './futures-curve-chart';
+  import { termChart } from './term-chart';
   import { besideName } from '$lib/shell/beside-name';
   import { dateText, daysText, numberText, pointsText, signedText, tickDecimals, volatilityText } from '$lib/ui/format';
   import { forwardVolatilityInto } from '$lib/market';
@@ -41,7 +41,7 @@
   const beside = $derived(comparing.pictures.map((picture) => ({ picture, name: besideName(picture, view.picture) })));
   let width = $state(880);
   const curve = $derived(view.picture.futuresCurve);
-  const curveFigure = $derived(futuresCurveFigure(view.picture, { beside, palette: PALETTES[page.theme] }));
+  const curveChart = $derived(futuresCurveChart(view.picture, { beside, palette: PALETTES[page.theme] }));
 
   function toggleLine(line: TermLine): void {
     const { lines } = own;
@@ -50,8 +50,8 @@
     void view.address.set({ lines: isUsual ? undefined : next.join(',') });
   }
 
-  const figure = $derived(
-    termFigure(view.picture, {
+  const chart = $derived(
+    termChart(view.picture, {
       shown: view.shown,
       focus: view.focus,
       lines: own.lines,
@@ -92,7 +92,7 @@
       <div class="flex {curve ? 'h-[62%]' : 'h-[56%]'} min-h-[280px]">
         <div class="min-w-0 grow" bind:clientWidth={width}>
           <Plot
-            {figure}
+            {chart}
             label="At-the-money volatility by expiry"
             onpick={(date) => view.address.set({ expiry: date })}
           />
@@ -105,7 +105,7 @@
                 1,
               )} %
             </p>
-            <div class="min-h-0 grow"><Plot figure={curveFigure} label="Prices of the delivery months" /></div>
+            <div class="min-h-0 grow"><Plot chart={curveChart} label="Prices of the delivery months" /></div>
           </div>
         {/if}
       </div>
