@@ -9,15 +9,14 @@ export {
 export { type Black76Input, black76Price, black76Vega, black76Greeks, forwardDelta } from './black76.ts';
 export { type BachelierInput, bachelierPrice, bachelierGreeks } from './bachelier.ts';
 export {
-  type EuropeanSlice,
   type FirstGreeksColumns,
   type GreeksColumns,
   europeanPriceInto,
   europeanGreeksInto,
-  europeanSliceGreeksInto,
   firstGreeksColumns,
   greeksColumns,
 } from './european-batch.ts';
+export { type EuropeanSlice, europeanSliceGreeksInto } from './european-slice.ts';
 export { type EuropeanColumns, europeanColumns, setEuropeanRow } from './european-columns.ts';
 export {
   type ImpliedVolatilityInput,
