@@ -59,10 +59,9 @@ async function open(page: Page, address: string): Promise<void> {
   await settled(page);
 }
 
-/** Until nothing is fetched or drawn any more: what comes next must not wait for what came before. */
-async function settled(page: Page): Promise<void> {
-  await page.waitForLoadState('networkidle').catch(() => undefined);
-  await page.waitForTimeout(60);
+/** Until all is drawn and what comes next has been fetched: it must not wait for what came before. */
+function settled(page: Page): Promise<void> {
+  return page.waitForTimeout(250);
 }
 
 /** Milliseconds from a key until something on the page is another and has been painted. */

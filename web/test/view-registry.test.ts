@@ -26,6 +26,7 @@ const TIDES: ViewDefinition = {
 };
 const ATLAS: ViewDefinition = { ...TIDES, id: 'atlas', label: 'Atlas', key: '1', subject: 'universe', leftBehind: {} };
 const views = [...VIEWS, TIDES, ATLAS];
+const ofUnderlying = VIEWS.filter((v) => v.subject === 'underlying' && !v.isAside);
 const byId = (id: string) => views.find((v) => v.id === id) as ViewDefinition;
 const at = (symbol: string, query = '') => ({ symbol, parameters: new URLSearchParams(query) });
 
@@ -33,10 +34,10 @@ describe('a view that is defined', () => {
   test('stands in the rail, is found, opened by its key and named in titles', () => {
     const { questions, asides } = railEntries(views, '/tides/KELPA', at('KELPA', 'asOf=live'), new LeftViews());
     expect(questions.map((e) => e.href)).toEqual(
-      ['term', 'skew', 'chain', 'tides'].map((id) => `/${id}/KELPA?asOf=live`).concat('/atlas'),
+      [...ofUnderlying.map((v) => v.id), 'tides'].map((id) => `/${id}/KELPA?asOf=live`).concat('/atlas'),
     );
     expect(questions.filter((e) => e.isHere).map((e) => e.view.id)).toEqual(['tides']);
-    expect(asides.map((e) => e.view.id)).toEqual(['pricer', 'data']);
+    expect(asides.map((e) => e.view)).toEqual(VIEWS.filter((v) => v.isAside));
     expect(searchEntries(views, [], 'tid')).toMatchObject([{ kind: 'view', name: 'Tides', view: TIDES }]);
     expect(keyActions(views).tides).toEqual({ key: '8', label: 'Tides' });
     expect(pageTitle(TIDES, 'KELPA')).toBe('KELPA · Tides · Umwelt');

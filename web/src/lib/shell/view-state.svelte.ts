@@ -31,6 +31,8 @@ export class ViewState<P extends Overview = Overview> implements WorkingsHost {
   readonly picture: P = $derived.by(() => this.borrowing.with(this.live.newest));
   readonly shown: P['expiries'] = $derived.by(() => shownExpiries(this.picture, this.context));
   readonly focus: P['expiries'][number] | undefined = $derived.by(() => focusExpiry(this.picture, this.context));
+  // Every number on the screen looks at it.
+  readonly workingsId = $derived(workingsId.parse(page.url.searchParams.get('workings') ?? undefined));
   readonly inForce = $derived.by(() => volatilityInForce(this.picture, this.context));
 
   /** @param loaded what the page was loaded with; the feed's newer pictures take its place while live */
@@ -50,10 +52,6 @@ export class ViewState<P extends Overview = Overview> implements WorkingsHost {
   /** Names what values are of: underlying and instant, the same through all waves while live. */
   get theoryStamp(): string {
     return `${this.picture.underlying.symbol} ${this.live.isLive ? LIVE : this.picture.asOf}`;
-  }
-
-  get workingsId(): string | undefined {
-    return workingsId.parse(page.url.searchParams.get('workings') ?? undefined);
   }
 
   openWorkings(id: string): void {

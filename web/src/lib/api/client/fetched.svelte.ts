@@ -1,6 +1,7 @@
+import { untrack } from 'svelte';
 import type { z } from 'zod';
 import type { Route } from '../contract/route.ts';
-import { ask, type Asking, troubleText } from './ask.ts';
+import { addressOf, ask, type Asking, troubleText } from './ask.ts';
 
 /** An answer that is asked for by itself, as far as who shows it needs to know. */
 export interface FollowedAnswer<T> {
@@ -25,10 +26,15 @@ export class Fetched<
 
   /** Must be made while a component is. @param asking undefined while nothing is wanted */
   constructor(route: Route<P, Q, B, A>, asking: () => Asking<P, Q, B> | undefined) {
+    // What is asked for anew without being another need not be fetched.
+    const address = $derived.by(() => {
+      const asked = asking();
+      return asked && addressOf(route, asked);
+    });
     $effect(() => {
       void this.#tries;
-      const asked = asking();
-      if (!asked) return;
+      if (address === undefined) return;
+      const asked = untrack(asking);
       const abort = new AbortController();
       this.isLoading = true;
       void this.#load(route, { ...asked, signal: abort.signal });
