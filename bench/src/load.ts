@@ -1,4 +1,4 @@
-import { existsSync, readFileSync, rmSync } from 'node:fs';
+import { loopDelay, pause } from './loop-delay.ts';
 
 /*
  * Fifty readers, the feed at 600 times and imports of 120,000 rows, for a minute, against a running ./start at BASE_URL whose
@@ -12,26 +12,6 @@ const IDLE_SECONDS = 10;
 const SYMBOLS = ['VM50', 'VFUND', 'VMQ', 'KELPA', 'MERRO', 'TYNDA', 'SKALD', 'TERN', 'RYE', 'ORVEN', 'PELAG', 'TIDEW'];
 const VIEWS = ['term', 'skew', 'chain'];
 const STREAMS = 10;
-
-interface Delay {
-  p50: number;
-  p99: number;
-  max: number;
-}
-
-const pause = (milliseconds: number) => new Promise((resolve) => setTimeout(resolve, milliseconds));
-
-/** What the server's event loop was late by since the last time; undefined where it does not tell. */
-async function loopDelay(): Promise<Delay | undefined> {
-  const { SERVER_PID: pid, LOOP_DELAY_FOLDER: folder } = process.env;
-  if (!pid || !folder) return undefined;
-  const path = `${folder}/${pid}.json`;
-  rmSync(path, { force: true });
-  process.kill(Number(pid), 'SIGUSR2');
-  for (let i = 0; i < 50 && !existsSync(path); i++) await pause(20);
-  await pause(50);
-  return JSON.parse(readFileSync(path, 'utf8')) as Delay;
-}
 
 function chainFile(symbol: string): string {
   const rows = ['underlying,as_of,underlying_price,expiry,side,strike,bid,ask'];

@@ -1,4 +1,5 @@
 import { buildBaseline, type BaselineTiming, runBaseline } from './baseline.ts';
+import { coldFigures } from './cold.ts';
 import { firstStartFigures } from './first-start.ts';
 import { ladderFigures } from './ladder.ts';
 import { largeImportFigures } from './large-import.ts';
@@ -79,6 +80,7 @@ if (chosen.includes('market')) await marketFigures();
 if (chosen.includes('stepping')) await steppingFigures();
 if (chosen.includes('skew')) await skewFigures();
 if (chosen.includes('load')) await loadFigures();
+if (chosen.includes('cold')) await coldFigures();
 if (chosen.includes('import')) await largeImportFigures();
 for (const [name, figures] of [
   ['first-start', firstStartFigures],
