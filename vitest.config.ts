@@ -14,6 +14,7 @@ export default defineConfig({
       // Simulated markets are made of hundreds of thousands of quotes.
       { test: { name: 'market', root: 'market', include: ['test/**/*.test.ts'], setupFiles, testTimeout: 60_000 } },
       'web/vitest.config.ts',
+      'web/vitest.page.config.ts',
     ],
   },
 });

@@ -261,17 +261,19 @@ test('single keys can be switched off; search finds an underlying', async ({ pag
 for (const view of VIEWS) {
   test(`${view.label} has no accessibility violation, by day and by night`, async ({ page }) => {
     await openPage(page, view.subject === 'underlying' ? `/${view.id}/VM50` : `/${view.id}`);
-    await expect(page.locator('[data-ready=false]')).toHaveCount(0);
     for (const theme of ['day', 'night']) {
       if (theme === 'night') await page.keyboard.press('t');
       await expect(page.locator('html')).toHaveAttribute('data-theme', theme);
-      const { violations } = await new AxeBuilder({ page })
-        .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
-        .exclude('.js-plotly-plot')
-        .analyze();
-      expect(
-        violations.map((v) => `${v.id}: ${v.nodes[0]?.html.slice(0, 120)} ${v.nodes[0]?.any[0]?.message ?? ''}`),
-      ).toEqual([]);
+      // What is still being computed is dimmed, and looked at once it is there.
+      await expect(async () => {
+        const { violations } = await new AxeBuilder({ page })
+          .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
+          .exclude('.js-plotly-plot')
+          .analyze();
+        expect(
+          violations.map((v) => `${v.id}: ${v.nodes[0]?.html.slice(0, 120)} ${v.nodes[0]?.any[0]?.message ?? ''}`),
+        ).toEqual([]);
+      }).toPass({ timeout: 15_000 });
     }
   });
 }

@@ -21,6 +21,7 @@ import {
   withValues,
 } from '../src/lib/theory/index.ts';
 import { project, projectGrid } from '../src/lib/views/skew/project-surface.ts';
+import { reasonWords } from '../src/lib/market/index.ts';
 import { SKEW_AXES } from '../src/lib/views/skew/parameters.ts';
 import type { ExpiryPicture, Picture } from '../src/lib/api/picture.ts';
 import { hestonPicture } from './heston-picture.ts';
@@ -135,8 +136,10 @@ describe('Skew', () => {
       const out = named(data, 'kept out');
       expect(out.text).toHaveLength(out.x.length);
       for (const strike of outOf(e)) {
+        const side = strike >= e.forward ? 'call' : 'put';
+        const why = reasonWords(e[side].verdict[e.strikes.indexOf(strike)] ?? 'crossed');
         const at = out.text?.find((text) => text.startsWith(`${strike} `));
-        expect(at, `${e.date} ${strike}`).toMatch(/(put|call): .{5,}; click to put it back/);
+        expect(at, `${e.date} ${strike}`).toBe(`${strike} ${side}: ${why}; click to put it back`);
       }
     }
   });

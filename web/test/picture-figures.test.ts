@@ -272,8 +272,14 @@ describe('the Reading', () => {
 
 describe('the Pricer on this market', () => {
   test("starts at the chain's theory for every quote, under every volatility source", () => {
+    // Nothing is lent here, and no bars are stored: these have no volatility for any strike.
+    const without = ['borrowed', 'realized'];
     for (const volatilitySource of VOLATILITY_SOURCES) {
       for (const row of chainOf(focus, { inForce: inForce(volatilitySource), sides: 'both' })) {
+        const isQuoted = volatilitySource !== 'own' || row.midVolatility !== null;
+        expect(row.theory !== null, `${volatilitySource} ${row.strike} ${row.side}`).toBe(
+          isQuoted && !without.includes(volatilitySource),
+        );
         if (row.theory === null) continue;
         const inputs = marketInputs(picture, focus, {
           side: row.side,

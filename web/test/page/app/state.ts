@@ -1,0 +1,1 @@
+export { page } from './state.svelte.ts';
