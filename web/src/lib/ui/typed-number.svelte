@@ -7,10 +7,11 @@
     text: string;
     isOwn?: boolean;
     id?: string;
+    placeholder?: string;
     /** Takes a finite number; what is none is given up */
     ontype: (value: number) => void;
   }
-  let { label, text, isOwn = false, id, ontype }: Props = $props();
+  let { label, text, isOwn = false, id, placeholder, ontype }: Props = $props();
   let typed = $state<string>();
   let isWrong = $state(false);
 
@@ -27,6 +28,7 @@
 
 <input
   {id}
+  {placeholder}
   type="text"
   inputmode="decimal"
   autocomplete="off"

@@ -40,6 +40,7 @@
             label="Days to read the surface at; 0 for none"
             text={days === undefined ? '' : String(days)}
             isOwn
+            placeholder="days"
             ontype={take}
           />
         </th>
