@@ -18,7 +18,7 @@ beforeEach(() => {
     getItem: (name: string) => kept.get(name) ?? null,
     setItem: (name: string, value: string) => void kept.set(name, value),
   });
-  vi.stubGlobal('HTMLElement', class {});
+  vi.stubGlobal('HTMLElement', Map);
   vi.stubGlobal('document', { querySelector: () => null });
 });
 afterEach(() => vi.unstubAllGlobals());
