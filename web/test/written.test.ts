@@ -1,0 +1,205 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { unitText } from '../src/lib/measures/index.ts';
+import {
+  countText,
+  dateText,
+  instantLabel,
+  numberText,
+  ordinalText,
+  pointsText,
+  probabilityText,
+  signedText,
+  significantText,
+  strikeText,
+  tickDecimals,
+  volatilityText,
+} from '../src/lib/ui/format.ts';
+import { labelRows } from '../src/lib/ui/label-rows.ts';
+import { parseNumber } from '../src/lib/ui/number-input.ts';
+import { placeLabels } from '../src/lib/ui/place-labels.ts';
+import { readInstant } from '../src/lib/ui/read-instant.ts';
+import { shownValue } from '../src/lib/ui/shown-table.ts';
+
+/* What is written on a screen reads back as the number that it was, as far as it was written. */
+
+const value = fc.double({ min: -1e7, max: 1e7, noNaN: true });
+/** A text as a number; what numbers have in common however they are written. */
+function readBack(text: string): number {
+  expect(text, 'no minus before nothing').not.toMatch(/^−0(\.0+)?( %)?$/);
+  expect(text).not.toMatch(/-|NaN|Infinity/);
+  return Number(shownValue(text));
+}
+
+describe('numbers', () => {
+  test('read back within half of their last digit, typed in again too', () => {
+    fc.assert(
+      fc.property(value, fc.integer({ min: 0, max: 6 }), (x, decimals) => {
+        const text = numberText(x, decimals);
+        const half = 0.5 * 10 ** -decimals + 1e-9;
+        expect(Math.abs(readBack(text) - x)).toBeLessThanOrEqual(half);
+        // What is typed with thousands apart has a point where it has a fraction.
+        expect(Math.abs(parseNumber(text) - x)).toBeLessThanOrEqual(half);
+        expect(signedText(x, decimals)).toBe(readBack(text) > 0 ? `+${text}` : text);
+      }),
+    );
+  });
+
+  test('keep as many digits as they say', () => {
+    fc.assert(
+      fc.property(fc.double({ min: 1e-6, max: 1e9, noNaN: true }), fc.integer({ min: 2, max: 6 }), (x, digits) => {
+        const found = readBack(significantText(x, digits));
+        expect(Math.abs(found / x - 1)).toBeLessThanOrEqual(0.5 * 10 ** (1 - digits) + 1e-9);
+      }),
+    );
+    expect([0, 1e-9, NaN, null].map((x) => significantText(x))).toEqual(['0', '1.00e−9', '—', '—']);
+  });
+
+  test('of volatility, points and probability are in percent, with a sign where they are differences', () => {
+    const share = fc.double({ min: -0.99, max: 3, noNaN: true });
+    fc.assert(
+      fc.property(share, (x) => {
+        expect(Math.abs(readBack(volatilityText(x)) - 100 * x)).toBeLessThanOrEqual(0.05 + 1e-9);
+        const points = pointsText(x);
+        expect(Math.abs(readBack(points) - 100 * x)).toBeLessThanOrEqual(0.05 + 1e-9);
+        expect(/^[+−]/.test(points)).toBe(readBack(points) !== 0);
+      }),
+    );
+    // One decimal where the last percent is what matters.
+    expect([0.004, 0.049, 0.05, 0.5, 0.95, 0.951, 1].map(probabilityText)).toEqual([
+      '0.4 %',
+      '4.9 %',
+      '5 %',
+      '50 %',
+      '95 %',
+      '95.1 %',
+      '100.0 %',
+    ]);
+  });
+
+  test('of contracts are shortened to two digits or more', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: 5_000_000 }), (count) => {
+        const found = readBack(countText(count));
+        expect(Math.abs(found - count)).toBeLessThanOrEqual(count < 1000 ? 0 : count < 10_000 ? 50 : 500);
+      }),
+    );
+  });
+
+  test('of strikes and ticks have the decimals that they need, and no more', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 10_000_000 }), fc.integer({ min: 0, max: 5 }), (n, decimals) => {
+        const strike = n / 10 ** decimals;
+        expect(readBack(strikeText(strike))).toBeCloseTo(strike, 9);
+        expect(strikeText(strike)).not.toMatch(/\.\d*0$/);
+      }),
+    );
+    expect([1, 0.5, 0.25, 0.05, 0.01, 0.0001, 0, null].map(tickDecimals)).toEqual([0, 1, 2, 2, 2, 4, 2, 2]);
+  });
+
+  test('that are not known are a dash in every unit', () => {
+    const units = ['volatility', 'points', 'price', 'premium', 'rate', 'share', 'factor', 'greek', 'days'] as const;
+    for (const unit of units) expect(unitText(null, unit, 2), unit).toBe('—');
+    expect(units.map((unit) => unitText(0.12345678, unit, 2))).toEqual([
+      '12.35 %',
+      '+12.35 pts',
+      '0.123',
+      '0.1235',
+      '12.346 %',
+      '12.3 %',
+      '0.123457',
+      '0.12346',
+      '0.1 d',
+    ]);
+  });
+
+  test('of places in a row end as they are spoken', () => {
+    expect([0.01, 0.02, 0.03, 0.04, 0.11, 0.12, 0.13, 0.21, 0.22, 0.83, 1, 0].map(ordinalText)).toEqual([
+      '1st',
+      '2nd',
+      '3rd',
+      '4th',
+      '11th',
+      '12th',
+      '13th',
+      '21st',
+      '22nd',
+      '83rd',
+      '100th',
+      '0th',
+    ]);
+  });
+});
+
+describe('dates', () => {
+  const day = fc
+    .date({ min: new Date('2000-01-01T00:00:00Z'), max: new Date('2099-12-31T00:00:00Z'), noInvalidDate: true })
+    .map((d) => d.toISOString().slice(0, 10));
+
+  test('that are shown are read again, with the year where it is another', () => {
+    fc.assert(
+      fc.property(day, day, fc.constantFrom('Z', '+01:00', '-05:30'), (date, reference, offset) => {
+        const shown = `${reference}T14:00:00${offset}`;
+        expect(readInstant(instantLabel(`${date}T09:05:00${offset}`), shown)).toBe(`${date}T09:05:00${offset}`);
+        const short = dateText(date, reference);
+        if (date.slice(0, 4) === reference.slice(0, 4))
+          expect(readInstant(short, shown)).toBe(`${date}T23:59:00${offset}`);
+        else expect(short.endsWith(` ${date.slice(2, 4)}`)).toBe(true);
+      }),
+    );
+  });
+
+  test('that do not exist are not read', () => {
+    for (const text of ['30 Feb', '2031-02-30', '31 Apr 2031', '0 Jan', '14 Mat', '14 Mar 25:00', '14 Mar 11:60', ''])
+      expect(readInstant(text, '2031-03-14T14:00:00Z'), text).toBeUndefined();
+  });
+});
+
+describe('labels', () => {
+  const wanted = fc.array(
+    fc.record({
+      x: fc.double({ min: 0, max: 800, noNaN: true }),
+      y: fc.double({ min: 0, max: 400, noNaN: true }),
+      width: fc.double({ min: 10, max: 90, noNaN: true }),
+    }),
+    { maxLength: 25 },
+  );
+
+  test('never lie over each other, and the first stays where it wants to be', () => {
+    fc.assert(
+      fc.property(wanted, (labels) => {
+        const ys = placeLabels(labels, 15);
+        if (labels.length > 0) expect(ys[0]).toBe(labels[0].y);
+        for (const [i, a] of labels.entries())
+          for (const [j, b] of labels.slice(0, i).entries()) {
+            const isBeside = a.x < b.x + b.width && b.x < a.x + a.width;
+            if (isBeside) expect(Math.abs(ys[i] - ys[j])).toBeGreaterThanOrEqual(15 - 1e-5);
+          }
+      }),
+    );
+  });
+
+  test('in rows begin where the one before has ended, or are left out', () => {
+    const places = fc.array(
+      fc.record({ at: fc.double({ min: 0, max: 1000, noNaN: true }), text: fc.string({ maxLength: 20 }) }),
+      { maxLength: 30 },
+    );
+    fc.assert(
+      fc.property(places, fc.integer({ min: 1, max: 4 }), (labels, rows) => {
+        const sorted = labels.toSorted((a, b) => a.at - b.at);
+        const found = labelRows(sorted, rows);
+        for (let row = 0; row < rows; row++) {
+          const own = sorted.filter((_, i) => found[i] === row);
+          for (let i = 1; i < own.length; i++)
+            expect(own[i].at - own[i - 1].at).toBeGreaterThanOrEqual(6.2 * own[i - 1].text.length);
+        }
+        // One that is left out would have covered another in every row.
+        for (const [i, row] of found.entries()) {
+          if (row !== undefined) continue;
+          const before = new Set(found.slice(0, i).filter((r) => r !== undefined));
+          expect(before.size).toBe(rows);
+        }
+      }),
+    );
+  });
+});
