@@ -1,3 +1,4 @@
+import { pagesOf } from '../web/src/lib/shell/view-address.ts';
 import { VIEWS } from '../web/src/lib/views/index.ts';
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from './application.ts';
@@ -258,9 +259,10 @@ test('single keys can be switched off; search finds an underlying', async ({ pag
   await expect(page.getByRole('heading', { name: 'TERN' })).toBeVisible();
 });
 
-for (const view of VIEWS) {
+for (const { view, address } of pagesOf(VIEWS, 'VM50')) {
   test(`${view.label} has no accessibility violation, by day and by night`, async ({ page }) => {
-    await openPage(page, view.subject === 'underlying' ? `/${view.id}/VM50` : `/${view.id}`);
+    await openPage(page, address);
+    await expect(page).toHaveTitle(new RegExp(` · ${view.label} · Umwelt$|^${view.label} · Umwelt$`));
     for (const theme of ['day', 'night']) {
       if (theme === 'night') await page.keyboard.press('t');
       await expect(page.locator('html')).toHaveAttribute('data-theme', theme);

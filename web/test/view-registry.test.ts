@@ -8,7 +8,7 @@ import { LeftViews } from '../src/lib/shell/left-views.ts';
 import { railEntries } from '../src/lib/shell/rail-entries.ts';
 import { searchEntries } from '../src/lib/shell/search-entries.ts';
 import { switchUnderlying } from '../src/lib/shell/switch-underlying.ts';
-import { viewHref } from '../src/lib/shell/view-address.ts';
+import { pagesOf, viewHref } from '../src/lib/shell/view-address.ts';
 import { pageTitle, type ViewDefinition, viewOfPath } from '../src/lib/shell/view-definition.ts';
 import { VIEWS } from '../src/lib/views/index.ts';
 
@@ -42,6 +42,10 @@ describe('a view that is defined', () => {
     expect(keyActions(views).tides).toEqual({ key: '8', label: 'Tides' });
     expect(pageTitle(TIDES, 'KELPA')).toBe('KELPA · Tides · Umwelt');
     expect(viewOfPath(views, '/tides/KELPA')).toBe(TIDES);
+    // The look at the accessibility of all views goes through these.
+    expect(pagesOf(views, 'VM50').map((p) => p.address)).toEqual(
+      views.map((v) => (v.subject === 'underlying' ? `/${v.id}/VM50` : `/${v.id}`)),
+    );
   });
 
   test('is asked of another underlying by what it says of its parameters', () => {
