@@ -225,7 +225,7 @@ test('Term asks for no quotes, of itself or of what stands beside it, and explai
     .toEqual(['/api/v1/underlyings/KELPA/surface', '/api/v1/underlyings/MERRO/surface']);
   expect(asked.filter((path) => /\/(market|picture)$/.test(path))).toEqual([]);
   await page.keyboard.press('4');
-  await expect(page.locator('[data-ready=true]').first()).toBeVisible();
+  await expect(page.getByRole('figure', { name: /^Implied volatility by strike/ })).toBeVisible();
   expect(asked.filter((path) => /\/(market|picture)$/.test(path))).toEqual(['/api/v1/underlyings/VM50/market']);
   await openPage(page, '/term/KELPA?workings=theory~2031-04-18~95~put');
   await expect(page.getByTestId('workings-value')).toHaveText(/^\d+\.\d+$/);
