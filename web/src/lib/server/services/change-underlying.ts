@@ -15,6 +15,7 @@ import {
 } from '../repositories/underlyings.ts';
 import { forgetWatch } from '../repositories/feed.ts';
 import { enqueue } from '../jobs/queue.ts';
+import { USERS_FIRST } from './derive-later.ts';
 import { jobQueue } from '../jobs/job-queue.ts';
 
 export type ChangeOutcome =
@@ -75,7 +76,7 @@ export async function enqueueDerivation(
     {
       label: `${of.symbol} under its new terms`,
       payload: { kind: 'derive-measures', underlyingId: of.id, from: first, to: last },
-      priority: 600,
+      priority: USERS_FIRST,
       weight: 1,
     },
   ]);

@@ -5,7 +5,10 @@ import { enqueueWithin, type JobRequest } from '../jobs/queue.ts';
 import { dropMeasures } from '../repositories/measures.ts';
 
 /** Instants a job derives: a second or a few. */
-export const INSTANTS_PER_JOB = 40;
+const INSTANTS_PER_JOB = 40;
+
+/** What a user has just changed is derived before the demo's past is filled. */
+export const USERS_FIRST = 2000;
 
 /** An underlying's instant whose quotes changed. */
 export interface ChangedInstant {
@@ -31,7 +34,7 @@ export async function deriveLater(
 export function derivations(
   name: string,
   instants: readonly ChangedInstant[],
-  o: { priority: number } = { priority: 600 },
+  o: { priority: number } = { priority: USERS_FIRST },
 ): JobRequest[] {
   const byUnderlying = new Map<number, string[]>();
   for (const { underlyingId, instant } of instants)
