@@ -46,7 +46,8 @@
       // Where a figure is explained, its own link leads to its option.
       const option = view.id === 'pricer' ? document.querySelector<HTMLAnchorElement>('a[data-pricer]') : null;
       const href = option?.href ?? viewHref(view, here, shell.left);
-      if (href !== undefined) void goto(href);
+      // The keyboard stays where it is; taking it away would have the page laid out once more.
+      if (href !== undefined) void goto(href, { keepFocus: true });
       event.preventDefault();
       return;
     }

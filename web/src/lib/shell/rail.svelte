@@ -32,6 +32,7 @@
 
 <nav
   aria-label="Views"
+  data-sveltekit-keepfocus
   class="border-line flex w-16 shrink-0 flex-col items-stretch border-r pt-2 pb-3 text-center max-[700px]:w-full max-[700px]:flex-row max-[700px]:border-r-0 max-[700px]:border-b max-[700px]:py-1"
 >
   <a href="/" class="pb-3 font-serif text-[18px]" aria-label="Umwelt, start">U</a>

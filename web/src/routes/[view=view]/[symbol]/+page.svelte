@@ -15,7 +15,14 @@
 
   let { data }: PageProps = $props();
   const live = liveState();
-  const view = setViewState(new ViewState(() => data.seen, live));
+  // The page's data are new objects for every view of the same: what is seen is set only when it is another, so that nothing
+  // that hangs on it is looked through again.
+  // svelte-ignore state_referenced_locally
+  let seen = $state.raw(data.seen);
+  $effect.pre(() => {
+    seen = data.seen;
+  });
+  const view = setViewState(new ViewState(() => seen, live));
   setWorkingsHost(view);
   const shell = pageState();
   const { View } = $derived(data);
@@ -24,17 +31,17 @@
   $effect(() => {
     // The past that waited for a worker is there now.
     if (isWorkDone && wasWaiting) void invalidateAll();
-    wasWaiting = !isWorkDone && data.seen.waiting > 0;
+    wasWaiting = !isWorkDone && seen.waiting > 0;
   });
   /** What is shown is older than what was asked for: only when another picture is on its way. */
   const isLoading = $derived(
     navigating.to?.params?.symbol !== undefined &&
-      (navigating.to.params.symbol !== data.seen.underlying.symbol ||
+      (navigating.to.params.symbol !== seen.underlying.symbol ||
         navigating.to.url.searchParams.get('asOf') !== page.url.searchParams.get('asOf')),
   );
 </script>
 
-<svelte:head><title>{pageTitle(data.view, data.seen.underlying.symbol)}</title></svelte:head>
+<svelte:head><title>{pageTitle(data.view, seen.underlying.symbol)}</title></svelte:head>
 <svelte:window onkeydown={(event) => contextKeys(event, shell, view, live)} />
 <ContextBar />
 <ContextNotes />
@@ -45,7 +52,7 @@
 >
   {#if isLoading}
     <p class="quiet absolute top-1 left-1/2 z-30 -translate-x-1/2" role="status">
-      loading; shown is {instantLabel(data.seen.asOf)}
+      loading; shown is {instantLabel(seen.asOf)}
     </p>
   {/if}
   <View />
