@@ -19,6 +19,8 @@ export interface MadeMarket {
   level: number;
   slope: number;
   rate: number;
+  /** How many are listed, 2 % apart around the price */
+  strikes: number;
   past: ResourceInput['past'];
   pastStored: readonly string[];
   closes: ResourceInput['closes'];
@@ -34,6 +36,7 @@ const MADE: MadeMarket = {
   level: 0.25,
   slope: -0.15,
   rate: 0.03,
+  strikes: 21,
   past: [],
   pastStored: [],
   closes: [],
@@ -62,7 +65,9 @@ function sliceOf(m: MadeMarket, date: string): StoredSlice {
   const [instant, expiry] = [new Date(m.asOf), new Date(`${date}T16:30:00Z`)];
   const years = calendarYears(instant.getTime(), expiry.getTime());
   const [forward, discountFactor] = [m.price * Math.exp(m.rate * years), Math.exp(-m.rate * years)];
-  const strikes = Float64Array.from({ length: 21 }, (_, i) => Number((m.price * (0.8 + 0.02 * i)).toFixed(6)));
+  const strikes = Float64Array.from({ length: m.strikes }, (_, i) =>
+    Number((m.price * (1 + 0.02 * (i - (m.strikes - 1) / 2))).toFixed(6)),
+  );
   const quote = (side: 'call' | 'put', half: number) =>
     strikes.map((strike) => {
       const volatility = m.level + m.slope * Math.log(strike / forward);

@@ -1,8 +1,10 @@
-import { black76Price } from '@umwelt/core/pricing';
-import { describedSmile } from '@umwelt/core/surface';
-import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { black76Price, black76Vega } from '@umwelt/core/pricing';
+import { describedSmile, smileMeasures } from '@umwelt/core/surface';
+import { standing } from '@umwelt/core/volatility';
+import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import {
   chainOptions,
+  chainRow,
   distantOptions,
   europeanEquivalents,
   laterInputs,
@@ -19,7 +21,23 @@ import {
   theoryVolatility,
   volatilityInForce,
 } from '../src/lib/theory/index.ts';
-import { figureId, workingsOf } from '../src/lib/measures/index.ts';
+import {
+  derivationOf,
+  derivedValue,
+  EXPIRY_MEASURES,
+  explainPricerFigure,
+  figureId,
+  fixedFigure,
+  fixedMeasure,
+  LEVEL_MEASURES,
+  type Measure,
+  PRICER_MEASURES,
+  pricerFigureId,
+  pricerProcedure,
+  QUOTE_MEASURES,
+  type WorkingsInput,
+  workingsOf,
+} from '../src/lib/measures/index.ts';
 import { asOfContext, type AsOfContext } from '../src/lib/api/as-of-context.ts';
 import type { ExpiryPicture, Picture } from '../src/lib/api/picture.ts';
 import type { PriceResult } from '../src/lib/api/price.ts';
@@ -31,6 +49,7 @@ import { chainValues } from '../src/lib/server/services/chain-values.ts';
 import { closeComputePool } from '../src/lib/server/derive/pool.ts';
 import { chainOf } from './chain-of.ts';
 import { testDatabase } from './database.ts';
+import { madePicture } from './made-picture.ts';
 
 /* One theory: whoever asks for the value of a listed option gets the same, and the API answers it from what Workings hold. */
 
@@ -235,135 +254,186 @@ test("the later leg of the decay is its own expiry's: forward, rate and dividend
   }
 });
 
-describe('Workings hold, unrounded, what their figure comes from', () => {
-  const held = (picture: Picture, id: string) => {
-    const workings = workingsOf(picture, context('smile'), id);
-    if (!workings) throw new Error(id);
-    const of = (symbol: string): number => {
-      const input = workings.inputs.find((i) => i.symbol === symbol);
-      if (input?.value == null) throw new Error(`${id}: no ${symbol}`);
-      return input.value;
-    };
-    return { value: workings.value, of, has: (symbol: string) => workings.inputs.some((i) => i.symbol === symbol) };
+describe('every measure comes from the unrounded inputs that Workings hold', () => {
+  /** How often a measure was checked, those that rest on more than Workings hold, and what was wrong. */
+  const walked = {
+    checked: new Map<string, number>(),
+    known: new Set<string>(),
+    beyond: new Set<string>(),
+    wrong: [] as string[],
   };
-  const near = (a: number, b: number | null, what: string) =>
-    expect(Math.abs(a - (b ?? NaN)), what).toBeLessThan(1e-9 * Math.max(1, Math.abs(a)));
 
-  test.each(SYMBOLS)('%s: change of price, 30 days, fixed days, percentile, wings', (symbol) => {
-    const picture = pictureOf(symbol);
-    const later = {
+  beforeEach(() => {
+    walked.wrong = [];
+  });
+
+  /** What the price of an option gains with its volatility, of the inputs of Workings. */
+  function vegaOf(inputs: readonly WorkingsInput[], volatility: number): number {
+    const of = (symbol: string) => inputs.find((i) => i.symbol === symbol)?.value ?? NaN;
+    const [forward, strike, timeToExpiry, discountFactor] = ['F', 'K', 'T', 'D'].map(of);
+    return black76Vega({ forward, strike, timeToExpiry, discountFactor, volatility });
+  }
+
+  function walk<Subject>(measures: readonly Measure<Subject>[], subject: Subject, what: string): void {
+    for (const measure of measures) {
+      const id = measure.id.replace(/At\d+$/, 'At');
+      const derivation = derivationOf(measure, subject);
+      const value = measure.value(subject);
+      walked.known.add(id);
+      if (value === null) continue;
+      const derived = derivedValue(derivation, measure.inputs(subject));
+      if (!derived) {
+        walked.beyond.add(id);
+        continue;
+      }
+      let error = Math.abs((derived.value ?? NaN) - value);
+      // Where an option has hardly any time value, a volatility is told by the last bits of its price: then by the price.
+      const isImplied = derivation.kind === 'procedure' && derivation.core === 'impliedVolatility';
+      if (isImplied) error *= vegaOf(measure.inputs(subject), value);
+      if (!(error < 1e-9 * Math.max(1, Math.abs(value))))
+        walked.wrong.push(`${what} ${id}: ${derivation.text} is ${derived.value}, shown ${value}`);
+      walked.checked.set(id, (walked.checked.get(id) ?? 0) + 1);
+    }
+  }
+
+  function walkPicture(picture: Picture, volatilitySource: AsOfContext['volatilitySource']): void {
+    const level = { picture, context: context(volatilitySource, 0.31) };
+    const { symbol } = picture.underlying;
+    const fixed = picture.maturities.flatMap(({ days }) =>
+      (['atm', 'riskReversal25', 'butterfly25'] as const).flatMap(
+        (name) => fixedMeasure(fixedFigure(name, days)) ?? [],
+      ),
+    );
+    walk([...LEVEL_MEASURES, ...fixed], level, symbol);
+    for (const expiry of picture.expiries) {
+      walk(EXPIRY_MEASURES, { ...level, expiry }, `${symbol} ${expiry.date} ${expiry.smile?.model}`);
+      const options = strikesOf(expiry).flatMap((strike) => [
+        { side: 'call' as const, strike },
+        { side: 'put' as const, strike },
+      ]);
+      const values = listedValues(expiry, options, inForceOf(picture, volatilitySource, 0.31));
+      options.forEach((option, i) => {
+        const value = values[i];
+        const contract = value && listedContract(expiry, option, value.volatility);
+        const subject = { ...level, expiry, contract, row: chainRow(expiry, option, value) };
+        walk(QUOTE_MEASURES, subject, `${symbol} ${expiry.date} ${option.strike} ${option.side}`);
+      });
+    }
+  }
+
+  /** With a past, which the demo's first day has not. */
+  function withPast(picture: Picture): Picture {
+    const year = (now: number | null) => {
+      const past = Array.from({ length: 250 }, (_, i) => (now ?? 0.2) * (0.6 + 0.9 * Math.sin(i) ** 2));
+      const place = now === null ? undefined : standing(now, past);
+      return place ? { ...place, rank: place.rank } : null;
+    };
+    return {
       ...picture,
       previousPrice: 0.98 * picture.price,
-      standing: { rank: 0.4, percentile: 63 / 252, low: 0.1, high: 0.4, count: 252 },
+      standing: year(picture.atm30),
+      shape: picture.shape && {
+        ...picture.shape,
+        riskReversal25: { ...picture.shape.riskReversal25, standing: year(picture.shape.riskReversal25.value) },
+        butterfly25: { ...picture.shape.butterfly25, standing: year(picture.shape.butterfly25.value) },
+      },
+      expiries: picture.expiries.map((e) => ({ ...e, standing: year(e.atm) })),
     };
-    const change = held(later, 'priceChange');
-    near(change.of('S') / change.of('S₀') - 1, change.value, 'change of price');
-    const placed = held(later, 'percentile');
-    near(placed.of('count(σᵢ < σ)') / placed.of('n'), placed.value, 'percentile');
-    const rank = held(
-      { ...later, standing: { ...later.standing, rank: ((picture.atm30 ?? NaN) - 0.1) / 0.3 } },
-      'rank',
-    );
-    near((rank.of('σ') - rank.of('low')) / (rank.of('high') - rank.of('low')), rank.value, 'rank');
-    const between = (id: string) => {
-      const { of, has, value } = held(picture, id);
-      const w = (n: 1 | 2) => of(`σ${n}`) ** 2 * of(`T${n}`);
-      // With no nearer expiry the far one stands first.
-      const total = has('σ2') ? w(1) + of('s') * (w(2) - w(1)) : of('s') * w(1);
-      near(Math.sqrt(total / of('T')), value, id);
-    };
-    between('atm30');
-    for (const { days } of picture.maturities) {
-      between(`atmAt${days}`);
-      for (const [id, at] of [
-        [`riskReversal25At${days}`, (of: (s: string) => number) => of('σC') - of('σP')],
-        [`butterfly25At${days}`, (of: (s: string) => number) => 0.5 * (of('σC') + of('σP')) - of('σ')],
-      ] as const) {
-        const { of, value } = held(picture, id);
-        // Of a level there is none.
-        if (value === null) continue;
-        near(at(of), value, id);
-      }
-    }
-    const month = held(picture, 'riskReversal30');
-    near(month.of('σC') - month.of('σP'), month.value, 'risk reversal at 30 days');
+  }
+
+  test.each(SYMBOLS)('%s, under the fitted smile and one typed volatility', (symbol) => {
+    const picture = withPast(pictureOf(symbol));
+    for (const source of ['smile', 'typed'] as const) walkPicture(picture, source);
+    // No rate of the demo lies a point from its curve, three hours before expiry or a year.
+    for (const e of picture.expiries) expect(Math.abs(e.impliedRate - (e.curveRate ?? NaN)), e.date).toBeLessThan(0.01);
+    expect(walked.wrong).toEqual([]);
   });
 
-  test.each(SYMBOLS)('%s: at the money by its own formula, forward volatility, discount factor', (symbol) => {
-    const picture = pictureOf(symbol);
-    for (const expiry of picture.expiries) {
-      const { of, value } = held(picture, figureId('atm', expiry.date));
-      const w = {
-        'svi-raw': () => of('a') + of('b') * (of('ρ') * -of('m') + Math.hypot(of('m'), of('ς'))),
-        flat: () => of('σ') ** 2 * of('T'),
-      }[expiry.smile?.model === 'svi-raw' ? 'svi-raw' : 'flat']();
-      near(Math.sqrt(w / of('T')), value, `${expiry.date} ${expiry.smile?.model}`);
-      const forward = held(picture, figureId('forwardVolatility', expiry.date));
-      if (forward.value !== null && expiry.outlier === null) {
-        const total = forward.of('σ') ** 2 * forward.of('T') - forward.of('σ₀') ** 2 * forward.of('T₀');
-        near(Math.sqrt(total / (forward.of('T') - forward.of('T₀'))), forward.value, 'forward volatility');
-      }
-      const factor = held(picture, figureId('discountFactor', expiry.date));
-      const p = factor.of('p');
-      near(p * factor.of('D₁') + (1 - p) * factor.of('D₂'), factor.value, 'discount factor');
-      near(1 / (1 + (factor.of('s₁') / factor.of('s₂')) ** 2), p, 'share of the pairs');
-      // No rate of the demo lies a point from its curve, three hours before expiry or a year.
-      expect(Math.abs(expiry.impliedRate - (expiry.curveRate ?? NaN)), expiry.date).toBeLessThan(0.01);
-    }
-  });
-
-  test.each(['KELPA', 'VMQ', 'VM50'])('%s: implied volatilities, American quotes less their premium', (symbol) => {
-    const picture = pictureOf(symbol);
-    let premiums = 0;
-    for (const expiry of picture.expiries.slice(0, 6)) {
-      for (const { side, strike } of chainOptions(expiry, 'both')) {
-        const { of, has, value } = held(picture, figureId('midVolatility', expiry.date, strike, side));
-        if (value === null) continue;
-        const premium = has('e') ? of('e') : 0;
-        if (premium > 0) premiums++;
-        const black = black76Price({
-          side,
-          forward: of('F'),
-          strike: of('K'),
-          timeToExpiry: of('T'),
-          discountFactor: of('D'),
-          volatility: value,
-        });
-        expect(Math.abs(black + premium - of('V')), `${expiry.date} ${strike} ${side}`).toBeLessThan(1e-9 * strike);
-      }
-    }
-    expect(premiums > 0).toBe(picture.underlying.exercise === 'american');
-  });
-
-  test('at the money of a spline by its knots', () => {
-    const picture = pictureOf('MERRO');
-    const [expiry] = picture.expiries;
+  test('an expiry with a spline, at the money and beyond its knots; one with under five quotes', () => {
+    const merro = pictureOf('MERRO');
     const parameters = {
       knots: [-0.1, -0.02, 0.03, 0.12],
       totalVariance: [0.02, 0.016, 0.015, 0.018],
       curvature: [0, 0.9, 0.7, 0],
     };
-    const smile = { ...(expiry.smile as NonNullable<ExpiryPicture['smile']>), model: 'spline' as const, parameters };
-    const at = describedSmile({ model: 'spline', parameters }, expiry.years).totalVariance(0);
-    const bent = { ...expiry, smile, atm: Math.sqrt(at / expiry.years) } as ExpiryPicture;
-    const { of, value } = held({ ...picture, expiries: [bent] }, figureId('atm', expiry.date));
-    const h = of('k2') - of('k1');
-    const [l, r] = [of('k2') / h, -of('k1') / h];
-    const w = l * of('w1') + r * of('w2') + (h * h * ((l ** 3 - l) * of('c1') + (r ** 3 - r) * of('c2'))) / 6;
-    near(Math.sqrt(w / of('T')), value, 'spline');
+    const bent = (expiry: ExpiryPicture): ExpiryPicture => {
+      const smile = { ...expiry.smile, model: 'spline', parameters } as ExpiryPicture['smile'];
+      const at = describedSmile({ model: 'spline', parameters }, expiry.years);
+      const { riskReversal25, butterfly25, riskReversal10, butterfly10 } = smileMeasures(at);
+      const atm = Math.sqrt(at.totalVariance(0) / expiry.years);
+      return { ...expiry, smile, atm, riskReversal25, butterfly25, riskReversal10, butterfly10, exEvent: null };
+    };
+    walkPicture({ ...merro, expiries: [bent(merro.expiries[0]), ...merro.expiries.slice(1)] }, 'smile');
+
+    const few = madePicture({ strikes: 3 });
+    expect(few.expiries.map((e) => e.smile?.levelReason)).toContain('too-few-points');
+    walkPicture(few, 'smile');
+    expect(walked.wrong).toEqual([]);
   });
 
-  test('probability in the money from its smile and slope', () => {
-    const picture = pictureOf('VM50');
-    const expiry = picture.expiries[8];
-    for (const { side, strike } of chainOptions(expiry, 'both')) {
-      const { of, value } = held(picture, figureId('probabilityItm', expiry.date, strike, side));
-      const above =
-        (side === 'call' ? of('N(d₂)') : 1 - of('N(d₂)')) -
-        Math.sqrt(of('T')) * of('K') * normalPdf(of('d₂')) * of('dσ/dK');
-      near(side === 'call' ? above : 1 - above, value, `${strike} ${side}`);
-    }
+  test('what rests on more is named, and everything else was met', () => {
+    const fits = ['forward', 'index', 'realized', 'eventMove', 'insideMarket', 'rmse'];
+    const stored = ['price', 'bid', 'ask', 'last', 'theoryVolatility', 'earlyExercise'];
+    expect([...walked.beyond].sort()).toEqual([...fits, ...stored].sort());
+    const never = [...walked.known].filter((id) => !walked.checked.has(id) && !walked.beyond.has(id));
+    // The demo's curve and dividends are known: carry is inferred, by a fit, only of files without them.
+    expect(never.sort()).toEqual(['implied-borrow', 'implied-drift', 'implied-financing', 'impliedDividend']);
+    for (const [id, times] of Object.entries({ rank: 8, exEvent: 20, earlyExercise: 50, theoryVolatility: 200 }))
+      expect(walked.checked.get(id) ?? 0, id).toBeGreaterThan(times);
   });
+
+  test('the Pricer, of a spot with dividends, a future and the normal model, European and American', () => {
+    const shared = { side: 'call', strike: 102, days: 90, rate: 0.04, dividendYield: 0.01, multiplier: 100 } as const;
+    const dividends = [
+      { days: 20, amount: 1.2 },
+      { days: 120, amount: 1 },
+    ];
+    for (const exercise of ['european', 'american'] as const)
+      for (const model of ['spot', 'futures', 'normal'] as const) {
+        if (model === 'normal' && exercise === 'american') continue;
+        const inputs = {
+          ...{ ...shared, exercise, model, underlying: 100, volatility: model === 'normal' ? 20 : 0.25, contracts: 3 },
+          dividends: model === 'spot' && exercise === 'american' ? dividends : [],
+        };
+        const shown = pricerFigures({ inputs });
+        if (!shown.ok) throw new Error(shown.message);
+        const state = { inputs, own: {}, settings: { basis: 'position' as const }, shown: shown.answer };
+        for (const measure of PRICER_MEASURES)
+          for (const side of ['call', 'put'] as const) {
+            const workings = explainPricerFigure(state, pricerFigureId(measure.id, side));
+            if (!workings) throw new Error(measure.id);
+            const derived = derivedValue(pricerProcedure(measure, { ...inputs, side }), workings.inputs);
+            expect(derived?.value ?? null, `${exercise} ${model} ${side} ${measure.id}`).toEqual(workings.value);
+          }
+      }
+  });
+
+  test.each(['KELPA', 'VMQ', 'VM50'])(
+    '%s: quotes are what Black says of their volatilities, plus a premium',
+    (symbol) => {
+      const picture = pictureOf(symbol);
+      let premiums = 0;
+      for (const expiry of picture.expiries.slice(0, 6)) {
+        for (const { side, strike } of chainOptions(expiry, 'both')) {
+          const workings = workingsOf(picture, context('smile'), figureId('midVolatility', expiry.date, strike, side));
+          if (!workings) throw new Error(`${strike} ${side}`);
+          const { value, inputs } = workings;
+          if (value === null) continue;
+          const of = (symbol: string) => inputs.find((i) => i.symbol === symbol)?.value ?? NaN;
+          const premium = inputs.some((i) => i.symbol === 'E') ? of('E') : 0;
+          if (premium > 0) premiums++;
+          const black = black76Price({
+            side,
+            forward: of('F'),
+            strike: of('K'),
+            timeToExpiry: of('T'),
+            discountFactor: of('D'),
+            volatility: value,
+          });
+          expect(Math.abs(black + premium - of('V')), `${expiry.date} ${strike} ${side}`).toBeLessThan(1e-9 * strike);
+        }
+      }
+      expect(premiums > 0).toBe(picture.underlying.exercise === 'american');
+    },
+  );
 });
-
-const normalPdf = (x: number) => Math.exp(-0.5 * x * x) / Math.sqrt(2 * Math.PI);

@@ -4,6 +4,8 @@ export interface Standing {
   rank: number;
   /** Share of past values below the present one, 0 to 1 */
   percentile: number;
+  /** Number of past values below the present one */
+  below: number;
   low: number;
   high: number;
   /** Number of past values */
@@ -30,5 +32,5 @@ export function standing(now: number, past: ArrayLike<number>): Standing | undef
     high = Math.max(high, value);
   }
   if (count < 2 || Number.isNaN(now)) return undefined;
-  return { rank: (now - low) / (high - low), percentile: below / count, low, high, count };
+  return { rank: (now - low) / (high - low), percentile: below / count, below, low, high, count };
 }

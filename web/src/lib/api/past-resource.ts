@@ -2,7 +2,14 @@ import { z } from 'zod';
 import { expiryDate, figure, instantText } from './quantity.ts';
 
 export const standing = z
-  .object({ rank: figure, percentile: z.number(), low: z.number(), high: z.number(), count: z.number() })
+  .object({
+    rank: figure,
+    percentile: z.number(),
+    below: z.number(),
+    low: z.number(),
+    high: z.number(),
+    count: z.number(),
+  })
   .meta({ id: 'Standing', description: 'Place of a value within its own past' });
 export type Standing = z.infer<typeof standing>;
 

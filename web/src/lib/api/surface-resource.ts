@@ -19,6 +19,8 @@ export const expirySurface = z
     isMonthly: z.boolean(),
     /** What its options are on: a spot, or a futures price */
     model: z.enum(['spot', 'futures']),
+    /** Of what its options are on: the spot, or the future of its delivery */
+    underlyingPrice: z.number(),
     forward: z.number(),
     discountFactor: z.number(),
     forwardSource: z.enum(['parity', 'carry']),

@@ -4,9 +4,9 @@ import type { WorkingsInput } from './measure.ts';
 /** How many of the past were lower than now, of which a percentile is the share. */
 export function belowInput(standing: Standing | null): WorkingsInput {
   return {
-    symbol: 'count(σᵢ < σ)',
+    symbol: 'c',
     label: 'of them lower',
-    value: standing && Math.round(standing.percentile * standing.count),
+    value: standing && standing.below,
     unit: 'count',
     source: 'stored measures',
   };

@@ -1,11 +1,14 @@
 import { dateText } from '../ui/format.ts';
 import type { CarryPicture, InferredCarry } from '../api/carry.ts';
-import type { ExpiryMeasure, LevelMeasure, LevelSubject, WorkingsInput } from './measure.ts';
+import type { Derivation, ExpiryMeasure, LevelMeasure, LevelSubject, WorkingsInput } from './measure.ts';
 
 const SOURCE =
   'Least squares of call less put at every strike with what is known before, early exercise under the same carry; parity: Stoll (1969)';
-const FORMULA =
-  'call − put = D (F − K) + E(call) − E(put) at every strike of every expiry; F = S e^((r − q) T) − Σ A e^((r − q) (T − t)), r = curve + s, q = known + b';
+const DERIVATION: Derivation = {
+  kind: 'fit',
+  core: 'deriveSurface',
+  text: 'call − put = D (F − K) + E(call) − E(put) at every strike of every expiry; F = S e^((r − q) T) − Σ A e^((r − q) (T − t)), r = curve + s, q = known + b',
+};
 
 /** The figures of the carry in a picture that are the quotes' own; null where nothing had to be inferred. */
 function figureOf(
@@ -20,7 +23,7 @@ function figureOf(
     label,
     unit: 'rate',
     definition,
-    formula: FORMULA,
+    derivation: DERIVATION,
     source: SOURCE,
     value: (subject) => of(subject)?.value ?? null,
     inputs: (subject) => [
@@ -65,7 +68,7 @@ export const IMPLIED_DIVIDEND: ExpiryMeasure = {
   label: 'implied dividend',
   unit: 'price',
   definition: 'Cash that the forwards fall by between this expiry and the one before, which nobody told.',
-  formula: FORMULA,
+  derivation: DERIVATION,
   source: SOURCE,
   value: ({ picture, expiry }) => dividendBefore(picture.carry, expiry.date)?.amount.value ?? null,
   inputs: ({ picture, expiry }) => {

@@ -1,4 +1,6 @@
-import type { ExpiryMeasure, ExpirySubject, WorkingsInput } from './measure.ts';
+import { dateText } from '../ui/format.ts';
+import { subscript } from './formula.ts';
+import { type ExpiryMeasure, type ExpirySubject, formula, type WorkingsInput } from './measure.ts';
 import { timeInput } from './time-input.ts';
 
 const EVENTS =
@@ -6,21 +8,38 @@ const EVENTS =
 
 const eventsBefore = ({ picture, expiry }: ExpirySubject) => picture.events.filter((e) => e.instant < expiry.expiry);
 
+/** What comes between now and the expiry at a time of its own, with the variance that the term structure gives it. */
 function eventInputs(subject: ExpirySubject): WorkingsInput[] {
+  const { picture, expiry } = subject;
+  const scheduled = eventsBefore(subject).map(({ label, implied }) => ({
+    label,
+    variance: implied?.variance ?? null,
+    source: implied
+      ? `a move of ${(implied.move * 100).toFixed(1)} %, 95 % interval ${(implied.interval[0] * 100).toFixed(1)} to ${(implied.interval[1] * 100).toFixed(1)} %`
+      : 'not identifiable from these expiries, and left in',
+  }));
+  const unexplained = picture.unexplained
+    .filter((u) => u.expiry <= expiry.date)
+    .map((u) => ({
+      label: `hump at ${dateText(u.expiry, picture.asOf)}`,
+      variance: u.variance,
+      source: 'explained by no scheduled event',
+    }));
+  let place = 0;
   return [
-    { symbol: 'σ', label: 'at the money', value: subject.expiry.atm, unit: 'volatility', source: 'fitted smile' },
+    { symbol: 'σ', label: 'at the money', value: expiry.atm, unit: 'volatility', source: 'fitted smile' },
     timeInput(subject),
-    ...eventsBefore(subject).map((e, j): WorkingsInput => ({
-      symbol: `√v${j + 1}`,
-      label: e.label,
-      value: e.implied?.move ?? null,
-      unit: 'share',
-      source: e.implied
-        ? `95 % interval ${(e.implied.interval[0] * 100).toFixed(1)} to ${(e.implied.interval[1] * 100).toFixed(1)} %`
-        : 'not identifiable from these expiries',
+    ...[...scheduled, ...unexplained].map(({ label, variance, source }): WorkingsInput => ({
+      symbol: variance === null ? '' : `v${subscript(++place)}`,
+      label,
+      value: variance,
+      unit: 'factor',
+      source,
     })),
   ];
 }
+
+const WITHOUT = '√(max(0, σ² T − Σ vⱼ) / T)';
 
 /** What the scheduled events before an expiry are worth. */
 export const EVENT_MEASURES: readonly ExpiryMeasure[] = [
@@ -28,8 +47,8 @@ export const EVENT_MEASURES: readonly ExpiryMeasure[] = [
     id: 'exEvent',
     label: 'volatility without events',
     unit: 'volatility',
-    definition: 'At-the-money volatility of the expiry without the variance of the scheduled events before it.',
-    formula: '√((σ² T − Σ vⱼ) / T)',
+    definition: 'At-the-money volatility of the expiry without the variance of the events before it.',
+    derivation: formula(WITHOUT),
     source: EVENTS,
     value: ({ expiry }) => expiry.exEvent,
     inputs: eventInputs,
@@ -38,8 +57,8 @@ export const EVENT_MEASURES: readonly ExpiryMeasure[] = [
     id: 'eventPoints',
     label: 'points that the events account for',
     unit: 'points',
-    definition: 'At-the-money volatility less what it would be without the scheduled events before the expiry.',
-    formula: 'σ − √((σ² T − Σ vⱼ) / T)',
+    definition: 'At-the-money volatility less what it would be without the events before the expiry.',
+    derivation: formula(`σ − ${WITHOUT}`),
     source: EVENTS,
     value: ({ expiry }) => (expiry.atm === null || expiry.exEvent === null ? null : expiry.atm - expiry.exEvent),
     inputs: eventInputs,
@@ -50,7 +69,11 @@ export const EVENT_MEASURES: readonly ExpiryMeasure[] = [
     unit: 'share',
     definition:
       'Move of one standard deviation at the last scheduled event before the expiry, from the term structure.',
-    formula: '√v; w(T) = σ∞² T + (σ₀² − σ∞²)(1 − e^(−sT)) / s + Σ vⱼ fitted to the expiries',
+    derivation: {
+      kind: 'fit',
+      text: '√v; w(T) = σ∞² T + (σ₀² − σ∞²)(1 − e^(−sT)) / s + Σ vⱼ fitted to the expiries',
+      core: 'eventVariances',
+    },
     source: EVENTS,
     value: (subject) => eventsBefore(subject).at(-1)?.implied?.move ?? null,
     inputs: eventInputs,

@@ -6,82 +6,21 @@ import { belowInput } from './below-input.ts';
 import { EVENT_MEASURES } from './event-measures.ts';
 import { IMPLIED_DIVIDEND } from './carry-measures.ts';
 import { FORWARD_MEASURES } from './forward-measures.ts';
-import type { ExpiryMeasure, ExpirySubject, WorkingsInput } from './measure.ts';
+import { type ExpiryMeasure, type ExpirySubject, formula, type WorkingsInput } from './measure.ts';
+import { smileFormula, smileParameters, smileSource } from './smile-inputs.ts';
 import { timeInput } from './time-input.ts';
 
-const SVI =
-  'Gatheral, J. & Jacquier, A. (2014). Arbitrage-free SVI volatility surfaces. Quantitative Finance 14(1), 59-71';
 const DELTA_QUOTES = 'Common practice, no source; on undiscounted forward delta';
 
+/** The smile at the money. */
 function smileInputs(subject: ExpirySubject): WorkingsInput[] {
-  const { smile, forward, forwardSource } = subject.expiry;
-  const base: WorkingsInput[] = [
+  const { forward, forwardSource } = subject.expiry;
+  return [
     timeInput(subject),
     { symbol: 'F', label: 'forward', value: forward, unit: 'price', source: forwardSource },
+    ...smileParameters(subject.expiry, 0),
   ];
-  const parameter = (symbol: string, label: string, value: number, source: string): WorkingsInput => ({
-    symbol,
-    label,
-    value,
-    unit: 'factor',
-    source,
-  });
-  switch (smile?.model) {
-    case 'svi-raw': {
-      const { a, b, rho, m, sigma } = smile.parameters;
-      const source = 'least squares, weighted with market width';
-      return [
-        ...base,
-        parameter('a', 'level', a, source),
-        parameter('b', 'wing slope', b, source),
-        parameter('ρ', 'tilt', rho, source),
-        parameter('m', 'shift', m, source),
-        parameter('ς', 'roundness', sigma, source),
-      ];
-    }
-    case 'spline': {
-      const { knots, totalVariance, curvature } = smile.parameters;
-      const far = knots.findIndex((k) => k > 0);
-      const right = Math.min(Math.max(far === -1 ? knots.length - 1 : far, 1), knots.length - 1);
-      return [
-        ...base,
-        ...[right - 1, right].flatMap((i, j): WorkingsInput[] => [
-          parameter(`k${j + 1}`, 'knot, ln(K / F)', knots[i], 'quoted strike beside the forward'),
-          parameter(`w${j + 1}`, 'total variance there', totalVariance[i], 'smoothest spline inside the market'),
-          parameter(`c${j + 1}`, 'second derivative there', curvature[i], 'the same'),
-        ]),
-      ];
-    }
-    case 'flat':
-      return [
-        ...base,
-        {
-          symbol: 'σ',
-          label: 'level of the few quotes',
-          value: smile.parameters.volatility,
-          unit: 'volatility',
-          source: 'weighted mean of their mids',
-        },
-      ];
-    default:
-      return base;
-  }
 }
-
-/** Formula of a fitted smile at the money. */
-function atMoneyFormula({ expiry }: ExpirySubject): string {
-  switch (expiry.smile?.model) {
-    case 'svi-raw':
-      return 'σ = √(w(0) / T), w(k) = a + b (ρ (k − m) + √((k − m)² + ς²))';
-    case 'spline':
-      return 'σ = √(w(0) / T), w(k) = l w₁ + r w₂ + (h² / 6) ((l³ − l) c₁ + (r³ − r) c₂), h = k₂ − k₁, l = (k₂ − k) / h, r = 1 − l';
-    default:
-      return 'σ = level of the quotes';
-  }
-}
-
-const SPLINE = 'Reinsch, C. H. (1967). Smoothing by spline functions. Numerische Mathematik 10, 177-183';
-const smileSource = ({ expiry }: ExpirySubject) => (expiry.smile?.model === 'spline' ? SPLINE : SVI);
 
 /** Volatilities at the deltas of a risk reversal or butterfly. */
 function deltaInputs(subject: ExpirySubject, delta: number): WorkingsInput[] {
@@ -120,7 +59,7 @@ const riskReversal = (delta: 10 | 25): ExpiryMeasure => ({
   label: `${delta}-delta risk reversal`,
   unit: 'points',
   definition: `Volatility of the ${delta}-delta call minus that of the ${delta}-delta put: negative when the downside is dearer.`,
-  formula: 'RR = σC − σP',
+  derivation: formula('RR = σC − σP'),
   source: DELTA_QUOTES,
   value: ({ expiry }) => (delta === 25 ? expiry.riskReversal25 : expiry.riskReversal10),
   note: levelNote,
@@ -132,7 +71,7 @@ const butterfly = (delta: 10 | 25): ExpiryMeasure => ({
   label: `${delta}-delta butterfly`,
   unit: 'points',
   definition: `How far the ${delta}-delta wings stand above the money, on average.`,
-  formula: 'BF = (σC + σP) / 2 − σ',
+  derivation: formula('BF = (σC + σP) / 2 − σ'),
   source: DELTA_QUOTES,
   value: ({ expiry }) => (delta === 25 ? expiry.butterfly25 : expiry.butterfly10),
   note: levelNote,
@@ -159,8 +98,8 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
     label: 'at-the-money volatility',
     unit: 'volatility',
     definition: 'Fitted volatility where the strike equals the forward.',
-    formula: atMoneyFormula,
-    source: smileSource,
+    derivation: ({ expiry }) => smileFormula(expiry, 'k = 0', 0),
+    source: ({ expiry }) => smileSource(expiry),
     value: ({ expiry }) => expiry.atm,
     inputs: smileInputs,
     note: levelNote,
@@ -181,7 +120,7 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
             ? `${FARTHEST_TENOR} days, the longest that is kept of the past`
             : 'the same time to expiry, between the fixed days that are kept of it'
       }.`,
-    formula: 'count(σᵢ < σ) / n',
+    derivation: formula('c / n'),
     source: 'Common practice, no source',
     value: ({ expiry }) => expiry.standing?.percentile ?? null,
     inputs: (subject) => [
@@ -215,7 +154,7 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
     label: 'forward volatility',
     unit: 'volatility',
     definition: 'Volatility between the expiry before and this one that both total variances imply.',
-    formula: '√((σ² T − σ₀² T₀) / (T − T₀))',
+    derivation: formula('√((σ² T − σ₀² T₀) / (T − T₀))'),
     source: 'Total variance is additive in time: Gatheral, J. (2006). The Volatility Surface, chapter 1',
     value: ({ picture, expiry }) => forwardVolatilityInto(picture, expiry),
     inputs: (subject) => [
@@ -233,7 +172,11 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
     label: 'model-free volatility',
     unit: 'volatility',
     definition: 'Volatility that a strip of all out-of-the-money options of the expiry replicates, whatever the model.',
-    formula: '√((2 Σ ΔK e^(rT) Q(K) / K² − (F/K₀ − 1)²) / T)',
+    derivation: {
+      kind: 'fit',
+      text: '√((2 Σ ΔK e^(rT) Q(K) / K² − (F / K₀ − 1)²) / T)',
+      core: 'expiryVariance',
+    },
     source:
       'Demeterfi, K., Derman, E., Kamal, M. & Zou, J. (1999). More than you ever wanted to know about volatility swaps',
     value: ({ expiry }) => expiry.index,
@@ -254,7 +197,11 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
     unit: 'volatility',
     definition:
       'Close-to-close volatility of the underlying over as many days before the instant as are left to expiry.',
-    formula: '√(252 Σ (rᵢ − r̄)² / (n − 1)), r = ln(close / close before)',
+    derivation: {
+      kind: 'fit',
+      text: '√(252 Σ (rᵢ − r̄)² / (n − 1)), r = ln(close / close before)',
+      core: 'closeToCloseVolatility',
+    },
     source: 'Hull, J. C. (2015). Options, Futures, and Other Derivatives, 9th ed., section 15.4',
     value: ({ expiry }) => expiry.realized?.volatility ?? null,
     inputs: (subject) => [
@@ -273,8 +220,8 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
     label: 'quotes that the fit passes inside',
     unit: 'share',
     definition: 'Share of the fitted quotes whose fitted volatility lies between bid and offer.',
-    formula: 'count(σ bid ≤ σ fit ≤ σ ask) / n',
-    source: SVI,
+    derivation: { kind: 'fit', text: 'count(σ bid ≤ σ fit ≤ σ ask) / n', core: 'deriveSurface' },
+    source: ({ expiry }) => smileSource(expiry),
     value: ({ expiry }) => expiry.smile?.insideMarket ?? null,
     inputs: smileInputs,
   },
@@ -283,8 +230,8 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
     label: 'error of the fit',
     unit: 'points',
     definition: 'Root mean squared difference of fitted and mid volatility over the fitted quotes.',
-    formula: '√(mean (σ fit − σ mid)²)',
-    source: SVI,
+    derivation: { kind: 'fit', text: '√(mean (σ fit − σ mid)²)', core: 'deriveSurface' },
+    source: ({ expiry }) => smileSource(expiry),
     value: ({ expiry }) => expiry.smile?.rmse ?? null,
     inputs: smileInputs,
   },

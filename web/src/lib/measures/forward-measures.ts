@@ -1,6 +1,13 @@
 import { instantLabel, numberText } from '../ui/format.ts';
 import { carryNote } from './carry-measures.ts';
-import type { ExpiryMeasure, ExpirySubject, WorkingsInput } from './measure.ts';
+import {
+  type Derivation,
+  type ExpiryMeasure,
+  type ExpirySubject,
+  formula,
+  STORED,
+  type WorkingsInput,
+} from './measure.ts';
 import { timeInput } from './time-input.ts';
 
 const PARITY =
@@ -31,7 +38,7 @@ const parityInputs = ({ picture, expiry }: ExpirySubject): WorkingsInput[] => [
   {
     symbol: 'S',
     label: 'price of the underlying',
-    value: picture.price,
+    value: expiry.underlyingPrice,
     unit: 'price',
     source: instantLabel(picture.asOf),
   },
@@ -44,7 +51,10 @@ export const FORWARD_MEASURES: readonly ExpiryMeasure[] = [
     label: 'forward',
     unit: 'price',
     definition: 'The price for delivery at expiry that the options themselves imply.',
-    formula: 'call − put = D (F − K) over all strikes; carry: F = S e^((r − q) T)',
+    derivation: ({ expiry }) =>
+      expiry.forwardSource === 'carry'
+        ? formula('F′')
+        : { kind: 'fit', text: 'call − put = D (F − K) over all strikes', core: 'impliedForward' },
     source: PARITY,
     value: ({ expiry }) => expiry.forward,
     inputs: (subject) => [
@@ -73,7 +83,7 @@ export const FORWARD_MEASURES: readonly ExpiryMeasure[] = [
     unit: 'factor',
     definition:
       'Value today of 1 paid at expiry: what the pairs of call and put say, weighed with what curve and other expiries do.',
-    formula: 'D = p D₁ + (1 − p) D₂, p = s₁⁻² / (s₁⁻² + s₂⁻²); D₁ = −slope of (call − put) in K',
+    derivation: ({ expiry }) => factorFormula(expiry),
     source: PARITY,
     value: ({ expiry }) => expiry.discountFactor,
     inputs: (subject) => [...factorInputs(subject), ...parityInputs(subject)],
@@ -84,7 +94,7 @@ export const FORWARD_MEASURES: readonly ExpiryMeasure[] = [
     label: 'implied rate',
     unit: 'rate',
     definition: 'Interest that the discount factor stands for, continuously compounded.',
-    formula: 'r = −ln D / T',
+    derivation: formula('r = −ln(D) / T'),
     source: PARITY,
     value: ({ expiry }) => expiry.impliedRate,
     inputs: (subject) => [
@@ -119,7 +129,7 @@ export const FORWARD_MEASURES: readonly ExpiryMeasure[] = [
     label: 'implied yield',
     unit: 'rate',
     definition: 'Dividend yield, foreign rate or borrow cost that joins spot and forward.',
-    formula: 'q = r − ln(F / S) / T',
+    derivation: formula('q = r − ln(F / S) / T'),
     source: PARITY,
     value: ({ expiry }) => expiry.impliedYield,
     inputs: (subject) => [
@@ -140,7 +150,7 @@ export const FORWARD_MEASURES: readonly ExpiryMeasure[] = [
       {
         symbol: 'S',
         label: 'price of the underlying',
-        value: subject.picture.price,
+        value: subject.expiry.underlyingPrice,
         unit: 'price',
         source: instantLabel(subject.picture.asOf),
       },
@@ -148,6 +158,12 @@ export const FORWARD_MEASURES: readonly ExpiryMeasure[] = [
     ],
   },
 ];
+
+/** What is known besides alone, or weighed with what the pairs say. */
+function factorFormula({ factorSides: { parity, known } }: ExpirySubject['expiry']): Derivation {
+  if (parity && known) return formula('D = p D₁ + (1 − p) D₂');
+  return parity ? formula('D₁') : known ? formula('D₂') : STORED;
+}
 
 /** What the discount factor was weighed from: the pairs of the expiry, and what is known besides. */
 function factorInputs({ expiry }: ExpirySubject): WorkingsInput[] {

@@ -5,7 +5,15 @@ import type { Maturity } from '../api/surface-resource.ts';
 import type { Standing } from '../api/past-resource.ts';
 import { CARRY_MEASURES } from './carry-measures.ts';
 import { belowInput } from './below-input.ts';
-import type { LevelMeasure, LevelSubject, WorkingsInput } from './measure.ts';
+import { subscript } from './formula.ts';
+import {
+  type Derivation,
+  formula,
+  type LevelMeasure,
+  type LevelSubject,
+  STORED,
+  type WorkingsInput,
+} from './measure.ts';
 
 const PRACTICE = 'Common practice, no source';
 
@@ -13,21 +21,30 @@ const PRACTICE = 'Common practice, no source';
 function aroundInputs(picture: Overview, maturity: Maturity | null | undefined): WorkingsInput[] {
   if (!maturity) return [];
   const { near, far, share, days } = maturity;
-  const inputs = [near, far].flatMap((date, i): WorkingsInput[] => {
-    const expiry = picture.expiries.find((e) => e.date === date);
-    if (!expiry) return [];
-    const name = dateText(expiry.date, picture.asOf);
-    return [
-      {
-        symbol: `σ${i + 1}`,
-        label: `at the money ${name}`,
-        value: expiry.atm,
-        unit: 'volatility',
-        source: 'fitted smile',
-      },
-      { symbol: `T${i + 1}`, label: 'time to it', value: expiry.years, unit: 'years', source: 'calendar, ACT/365' },
-    ];
-  });
+  const inputs = [near, far]
+    .filter((date) => date !== null)
+    .flatMap((date, i): WorkingsInput[] => {
+      const place = i + 1;
+      const expiry = picture.expiries.find((e) => e.date === date);
+      if (!expiry) return [];
+      const name = dateText(expiry.date, picture.asOf);
+      return [
+        {
+          symbol: `σ${subscript(place)}`,
+          label: `at the money ${name}`,
+          value: expiry.atm,
+          unit: 'volatility',
+          source: 'fitted smile',
+        },
+        {
+          symbol: `T${subscript(place)}`,
+          label: 'time to it',
+          value: expiry.years,
+          unit: 'years',
+          source: 'calendar, ACT/365',
+        },
+      ];
+    });
   const hasEvents = picture.events.some((e) => e.implied && e.implied.interval[0] > 0);
   return [
     ...inputs,
@@ -42,7 +59,13 @@ function aroundInputs(picture: Overview, maturity: Maturity | null | undefined):
   ];
 }
 
-const BETWEEN = 'σ = √((w₁ + s (w₂ − w₁)) / T), w = σ² T; w₁ = 0 where no expiry is nearer';
+/** Total variance mixed between the expiries around; from nothing to the first where none is nearer. */
+function between(maturity: Maturity | null | undefined): Derivation {
+  if (!maturity) return { kind: 'stored', text: 'no expiries lie around it' };
+  return formula(
+    maturity.near === null ? 'σ = √(s σ₁² T₁ / T)' : 'σ = √((w₁ + s (w₂ − w₁)) / T), w₁ = σ₁² T₁, w₂ = σ₂² T₂',
+  );
+}
 
 /** Volatilities of the wings and at the money of the surface at some days. */
 function wingInputs(maturity: Maturity | null | undefined): WorkingsInput[] {
@@ -76,9 +99,24 @@ function indexInputs(
   const { expiries, asOf } = picture;
   const known = expiries.filter((e) => e.outlier === null && of(e) !== null);
   return around(30 / 365, known).flatMap((e, i): WorkingsInput[] => [
-    { symbol: `σ${i + 1}`, label: `model-free ${dateText(e.date, asOf)}`, value: of(e), unit: 'volatility', source },
-    { symbol: `T${i + 1}`, label: 'days to it', value: e.days, unit: 'days', source: 'calendar, ACT/365' },
+    {
+      symbol: `σ${subscript(i + 1)}`,
+      label: `model-free ${dateText(e.date, asOf)}`,
+      value: of(e),
+      unit: 'volatility',
+      source,
+    },
+    { symbol: `T${subscript(i + 1)}`, label: 'time to it', value: e.years, unit: 'years', source: 'calendar, ACT/365' },
   ]);
+}
+
+/** Total variance linear in time between the expiries around 30 days. */
+function indexBetween(picture: Overview, of: (expiry: ExpiryOverview) => number | null): Derivation {
+  const count = indexInputs(picture, of, '').length / 2;
+  if (count === 0) return { kind: 'stored', text: 'no expiry has one' };
+  return formula(
+    count === 1 ? 'σ₁' : 'σ = √((w₁ + (w₂ − w₁) (T − T₁) / (T₂ − T₁)) / T), w₁ = σ₁² T₁, w₂ = σ₂² T₂, T = 30 / 365',
+  );
 }
 
 const standingInputs = (s: Standing | null, now: number | null): WorkingsInput[] => [
@@ -137,7 +175,7 @@ function ofMonth(name: 'riskReversal' | 'butterfly', o: { label: string; formula
       label: `${o.label} at 30 days`,
       unit: 'points',
       definition: 'Of the surface at 30 days, on undiscounted forward deltas of 25.',
-      formula: o.formula,
+      derivation: formula(o.formula),
       source: PRACTICE,
       value: (subject) => placed(subject)?.value ?? null,
       inputs: ({ picture }) => wingInputs(picture.month),
@@ -147,7 +185,7 @@ function ofMonth(name: 'riskReversal' | 'butterfly', o: { label: string; formula
       label: `percentile of the ${o.label} at 30 days`,
       unit: 'percentile',
       definition: 'Share of the stored sessions of the past year on which it was lower.',
-      formula: 'count(past < now) / n',
+      derivation: formula('c / n'),
       source: PRACTICE,
       value: (subject) => placed(subject)?.standing?.percentile ?? null,
       inputs,
@@ -161,9 +199,9 @@ export function fixedFigure(name: 'atm' | 'riskReversal25' | 'butterfly25', days
 }
 
 const AT_DAYS = [
-  ['atm', 'at the money', 'volatility', BETWEEN],
-  ['riskReversal25', 'risk reversal', 'points', 'RR = σC − σP'],
-  ['butterfly25', 'butterfly', 'points', 'BF = (σC + σP) / 2 − σ'],
+  ['atm', 'at the money', 'volatility', between],
+  ['riskReversal25', 'risk reversal', 'points', () => formula('RR = σC − σP')],
+  ['butterfly25', 'butterfly', 'points', () => formula('BF = (σC + σP) / 2 − σ')],
 ] as const;
 
 /** Level, tilt or bend of the surface at any number of days, by the identifier of the figure. */
@@ -171,14 +209,14 @@ export function fixedMeasure(id: string): LevelMeasure | undefined {
   const [, wanted, text] = /^(\w+)At(\d+)$/.exec(id) ?? [];
   const known = AT_DAYS.find(([name]) => name === wanted);
   if (!known) return undefined;
-  const [name, label, unit, formula] = known;
+  const [name, label, unit, derivation] = known;
   const days = Number(text);
   return {
     id,
     label: `${label} at ${days} days`,
     unit,
     definition: `Of the surface ${days} days out, between the expiries around it.`,
-    formula,
+    derivation: ({ picture }) => derivation(maturityAt(picture, days)),
     source:
       'Gatheral, J. & Jacquier, A. (2014). Arbitrage-free SVI volatility surfaces. Quantitative Finance 14(1), 59-71',
     value: ({ picture }) => maturityAt(picture, days)?.[name] ?? null,
@@ -196,7 +234,7 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
     label: 'price of the underlying',
     unit: 'price',
     definition: 'The underlying as it stood with these quotes.',
-    formula: 'as stored',
+    derivation: STORED,
     source: 'Stored with the quotes',
     value: ({ picture }) => picture.price,
     inputs: () => [],
@@ -206,7 +244,7 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
     label: 'change of the underlying',
     unit: 'share',
     definition: 'Price against the last stored instant of the session before.',
-    formula: 'S / S₀ − 1',
+    derivation: formula('S / S₀ − 1'),
     source: PRACTICE,
     value: ({ picture }) => (picture.previousPrice === null ? null : picture.price / picture.previousPrice - 1),
     inputs: ({ picture }) => [
@@ -225,7 +263,7 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
     label: '30-day implied volatility',
     unit: 'volatility',
     definition: 'At-the-money volatility 30 days out, between the expiries around it.',
-    formula: BETWEEN,
+    derivation: ({ picture }) => between(picture.month),
     source: 'Total variance is additive in time: Gatheral, J. (2006). The Volatility Surface, chapter 1',
     value: ({ picture }) => picture.atm30,
     inputs: ({ picture }) => aroundInputs(picture, picture.month),
@@ -236,8 +274,7 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
     unit: 'volatility',
     definition:
       'Variance of the strip of quoted out-of-the-money options over the two expiries around 30 days, as a volatility; quotes that were judged out are left out. What lies beyond the last strikes is not in it.',
-    formula:
-      'σ² · 30 = σ₁² T₁ + (σ₂² T₂ − σ₁² T₁)(30 − T₁) / (T₂ − T₁), T in days; of each expiry σ² = (2 / T) Σ ΔK / K² · e^(rT) · Q(K) − (F / K₀ − 1)² / T',
+    derivation: ({ picture }) => indexBetween(picture, (e) => e.index),
     source:
       'Demeterfi, Derman, Kamal & Zou (1999). More than you ever wanted to know about volatility swaps; strike rules of the publicly documented index methodology (2009)',
     value: ({ picture }) => picture.index30,
@@ -249,8 +286,7 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
     unit: 'volatility',
     definition:
       'Variance of the whole fitted smiles of the two expiries around 30 days, as a volatility: all strikes, also beyond the quotes. Empty where more than 15 % of an expiry lies beyond them.',
-    formula:
-      'σ² · 30 = σ₁² T₁ + (σ₂² T₂ − σ₁² T₁)(30 − T₁) / (T₂ − T₁), T in days; of each expiry σ² = ∫ σ(k)² n(d₂) dd₂',
+    derivation: ({ picture }) => indexBetween(picture, (e) => e.indexCompleted?.volatility ?? null),
     source: 'Gatheral, J. (2006). The Volatility Surface, chapter 11, equation 11.5',
     value: ({ picture }) => picture.index30Completed,
     inputs: ({ picture }) =>
@@ -268,7 +304,7 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
     label: 'percentile of 30-day implied volatility',
     unit: 'percentile',
     definition: 'Share of the stored sessions of the past year with a lower 30-day volatility.',
-    formula: 'count(σᵢ < σ) / n',
+    derivation: formula('c / n'),
     source: PRACTICE,
     value: ({ picture }) => picture.standing?.percentile ?? null,
     inputs: ({ picture }) => standingInputs(picture.standing, picture.atm30),
@@ -279,7 +315,7 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
     label: 'rank of 30-day implied volatility',
     unit: 'share',
     definition: 'Where the 30-day volatility stands between the lowest and the highest of the past year.',
-    formula: '(σ − low) / (high − low)',
+    derivation: formula('(σ − low) / (high − low)'),
     source: PRACTICE,
     value: ({ picture }) => picture.standing?.rank ?? null,
     inputs: ({ picture }) => standingInputs(picture.standing, picture.atm30),
@@ -295,12 +331,12 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
     label: 'slope of the term structure',
     unit: 'points',
     definition: 'At-the-money volatility at 90 days minus that at 30 days.',
-    formula: 'σ(90 d) − σ(30 d)',
+    derivation: formula('σ₉₀ − σ₃₀'),
     source: PRACTICE,
     value: ({ picture }) => picture.term?.slope ?? null,
     inputs: ({ picture }) =>
       [30, 90].map((days): WorkingsInput => ({
-        symbol: `σ(${days} d)`,
+        symbol: `σ${subscript(days)}`,
         label: `at the money at ${days} days`,
         value: atDays(picture, days),
         unit: 'volatility',

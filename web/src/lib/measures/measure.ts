@@ -30,6 +30,30 @@ export interface WorkingsInput {
   source: string;
 }
 
+/** The inputs that Workings hold, as a procedure reads them. */
+export interface InputValues {
+  /** @throws Error when no input has the symbol, or its value is unknown */
+  number(symbol: string): number;
+  has(symbol: string): boolean;
+}
+
+/** How a value comes from the inputs that Workings hold. */
+export type Derivation =
+  /** A closed form: the text that is shown is what is computed */
+  | { kind: 'formula'; text: string }
+  /** By a function of core, with what it is set to beside the inputs */
+  | { kind: 'procedure'; text: string; core: string; settings: Settings; run(inputs: InputValues): number | null }
+  /** Found together with others, from more than Workings hold */
+  | { kind: 'fit'; text: string; core: string }
+  /** Taken as it is */
+  | { kind: 'stored'; text: string };
+export type Settings = Readonly<Record<string, string | number | boolean>>;
+
+/** A closed form. */
+export const formula = (text: string): Derivation => ({ kind: 'formula', text });
+/** What nobody computes. */
+export const STORED: Derivation = { kind: 'stored', text: 'as stored' };
+
 /** What a measure is taken of. */
 export interface LevelSubject {
   picture: Overview;
@@ -52,7 +76,7 @@ export interface Measure<Subject> {
   unit: Unit;
   /** One sentence in plain words */
   definition: string | ((subject: Subject) => string);
-  formula: string | ((subject: Subject) => string);
+  derivation: Derivation | ((subject: Subject) => Derivation);
   /** Published reference, or "common practice, no source" */
   source: string | ((subject: Subject) => string);
   value(subject: Subject): number | null;

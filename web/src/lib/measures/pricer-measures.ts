@@ -15,6 +15,8 @@ export interface PricerMeasure {
   unit: Unit;
   definition: string;
   formula: string;
+  /** Function of core that computes it */
+  core: 'valuedOption' | 'earlyExercise';
   source: string;
   /** Whether the basis (share, contract, position) multiplies it */
   isScaled: boolean;
@@ -28,13 +30,14 @@ const gains = (value: number) => (value < 0 ? 'loses' : 'gains');
 const rises = (value: number) => (value < 0 ? 'falls' : 'rises');
 
 const greek = (
-  o: Omit<PricerMeasure, 'unit' | 'isScaled' | 'isMain' | 'value' | 'source'> & {
+  o: Omit<PricerMeasure, 'unit' | 'isScaled' | 'isMain' | 'value' | 'source' | 'core'> & {
     id: CurveMeasure;
     isMain?: boolean;
     source?: string;
   },
 ): PricerMeasure => ({
   source: HAUG,
+  core: 'valuedOption',
   isMain: false,
   ...o,
   unit: 'greek',
@@ -50,6 +53,7 @@ export const PRICER_MEASURES: readonly PricerMeasure[] = [
     unit: 'premium',
     definition: 'Value of the option under the inputs, by the method that serves this contract.',
     formula: 'call S e^(−qT) N(d₁) − K e^(−rT) N(d₂), put by parity; with early exercise plus its premium',
+    core: 'valuedOption',
     source: MERTON,
     isScaled: true,
     isMain: true,
@@ -113,6 +117,7 @@ export const PRICER_MEASURES: readonly PricerMeasure[] = [
     unit: 'probability',
     definition: 'Risk-neutral probability to end in the money under this one volatility, ignoring early exercise.',
     formula: 'call N(d₂), put N(−d₂)',
+    core: 'valuedOption',
     source: MERTON,
     isScaled: false,
     isMain: true,
@@ -126,6 +131,7 @@ export const PRICER_MEASURES: readonly PricerMeasure[] = [
     unit: 'premium',
     definition: 'What the right to exercise before expiry adds to the value.',
     formula: 'V American − V European',
+    core: 'earlyExercise',
     source: KIM,
     isScaled: true,
     isMain: true,
@@ -144,6 +150,7 @@ export const PRICER_MEASURES: readonly PricerMeasure[] = [
     unit: 'price',
     definition: 'Price of the underlying from which exercise today is as good as holding.',
     formula: 'the S* with V(S*) = exercise value and slope −1 or 1',
+    core: 'earlyExercise',
     source: KIM,
     isScaled: false,
     isMain: true,

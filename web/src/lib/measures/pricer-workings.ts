@@ -1,9 +1,16 @@
-import { numberText } from '../ui/format.ts';
-import { basisFactor, basisWords, optionOf, priceContractOf, type PricerFigures } from '../theory/index.ts';
+import {
+  basisFactor,
+  basisWords,
+  optionOf,
+  priceContractOf,
+  type PricerFigures,
+  sideFigures,
+} from '../theory/index.ts';
 import type { PricerField, PricerInputs, PricerSettings } from '../api/pricer-inputs.ts';
-import type { Unit, WorkingsInput } from './measure.ts';
-import { pricerMeasure } from './pricer-measures.ts';
-import type { Workings } from './workings.ts';
+import { subscript } from './formula.ts';
+import type { Derivation, Unit, WorkingsInput } from './measure.ts';
+import { type PricerMeasure, pricerMeasure } from './pricer-measures.ts';
+import { told, type Workings } from './workings.ts';
 
 /** Identifier of a figure of the Pricer. */
 export function pricerFigureId(measure: string, side: PricerInputs['side']): string {
@@ -37,6 +44,36 @@ export function sourceOf({ own, view }: Pick<Explained, 'own' | 'view'>, field: 
   return 'stored market';
 }
 
+/** A figure of the Pricer from what was typed, times what the basis multiplies it with. */
+export function pricerProcedure(
+  measure: PricerMeasure,
+  o: Pick<PricerInputs, 'side' | 'exercise' | 'model'>,
+): Derivation {
+  const { side, exercise, model } = o;
+  return {
+    kind: 'procedure',
+    text: measure.formula,
+    core: measure.core,
+    settings: { side, exercise, model, accuracy: 'default' },
+    run: (inputs) => {
+      const dividends = [];
+      for (let i = 1; inputs.has(`A${subscript(i)}`); i++)
+        dividends.push({ amount: inputs.number(`A${subscript(i)}`), days: inputs.number(`t${subscript(i)}`) });
+      const typed = {
+        ...{ side, exercise, model, dividends },
+        underlying: inputs.number('S'),
+        strike: inputs.number('K'),
+        days: inputs.number('T'),
+        volatility: inputs.number('σ'),
+        rate: inputs.number('r'),
+        dividendYield: inputs.has('q') ? inputs.number('q') : 0,
+      };
+      const value = measure.value(sideFigures(typed));
+      return value === undefined ? null : value * (inputs.has('×') ? inputs.number('×') : 1);
+    },
+  };
+}
+
 /** Workings of a figure of the Pricer; undefined when the identifier is none, or nothing is computed yet. */
 export function explainPricerFigure(state: Explained, id: string): Workings | undefined {
   const [prefix, name, sideText] = id.split('~');
@@ -55,15 +92,13 @@ export function explainPricerFigure(state: Explained, id: string): Workings | un
       source: sourceOf(state, field),
     }),
   );
-  for (const d of inputs.dividends) {
-    rows.push({
-      symbol: 'D',
-      label: `cash dividend in ${numberText(d.days, 2)} days`,
-      value: d.amount,
-      unit: 'premium',
-      source: sourceOf(state, 'dividends'),
-    });
-  }
+  inputs.dividends.forEach((d, i) => {
+    const source = sourceOf(state, 'dividends');
+    rows.push(
+      { symbol: `A${subscript(i + 1)}`, label: 'cash dividend', value: d.amount, unit: 'premium', source },
+      { symbol: `t${subscript(i + 1)}`, label: 'days to it', value: d.days, unit: 'days', source },
+    );
+  });
   if (factor !== 1) {
     const source = basisWords(state.settings.basis, inputs);
     rows.push({ symbol: '×', label: 'multiplier and contracts', value: factor, unit: 'count', source });
@@ -75,7 +110,7 @@ export function explainPricerFigure(state: Explained, id: string): Workings | un
     value: value === undefined ? null : value * factor,
     unit: measure.unit,
     definition: measure.definition,
-    formula: measure.formula,
+    ...told(pricerProcedure(measure, { ...inputs, side }), rows),
     source: measure.source,
     inputs: rows,
     note: `Method: ${shown[side].method}, level ${shown.level}. ${shown[side].why}`,

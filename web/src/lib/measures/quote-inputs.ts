@@ -3,6 +3,7 @@ import { borrowedSmileOf, expirySmile, priceContractOf } from '../theory/index.t
 import { carryNote } from './carry-measures.ts';
 import type { ChainRow } from '../api/chain-row.ts';
 import type { PriceRequestText } from '../api/price.ts';
+import { dividendInputs } from './contract-procedure.ts';
 import type { QuoteSubject, WorkingsInput } from './measure.ts';
 import { finiteOrNull } from '../api/finite-or-null.ts';
 
@@ -16,7 +17,7 @@ const METHOD_WORDS: Record<NonNullable<ChainRow['method']>, string> = {
 };
 
 /** Where the volatility of theory comes from. */
-function volatilityOrigin({ expiry, context }: QuoteSubject): string {
+export function volatilityOrigin({ expiry, context }: QuoteSubject): string {
   switch (context.volatilitySource) {
     case 'smile':
       return 'fitted smile at the strike';
@@ -64,15 +65,16 @@ export function contractInputs({ expiry, row }: QuoteSubject): WorkingsInput[] {
 
 /** Inputs of Black's formula on the forward, by which the European equivalent of any option is valued. */
 export function forwardInputs(subject: QuoteSubject): WorkingsInput[] {
-  const { expiry, row } = subject;
-  const sigma = row.theoryVolatility;
-  const deviation = sigma === null ? NaN : sigma * Math.sqrt(expiry.years);
-  const d1 = Math.log(expiry.forward / row.strike) / deviation + 0.5 * deviation;
+  const { row } = subject;
   return [
     ...contractInputs(subject),
-    { symbol: 'σ', label: 'volatility', value: sigma, unit: 'volatility', source: volatilityOrigin(subject) },
-    { symbol: 'd₁', label: 'ln(F / K) / (σ√T) + σ√T / 2', value: finiteOrNull(d1), unit: 'factor', source: 'computed' },
-    { symbol: 'd₂', label: 'd₁ − σ√T', value: finiteOrNull(d1 - deviation), unit: 'factor', source: 'computed' },
+    {
+      symbol: 'σ',
+      label: 'volatility',
+      value: row.theoryVolatility,
+      unit: 'volatility',
+      source: volatilityOrigin(subject),
+    },
   ];
 }
 
@@ -103,14 +105,7 @@ export function theoryInputs(subject: QuoteSubject): WorkingsInput[] {
       unit: 'rate',
       source: `what joins the price and the forward of ${numberText(expiry.forward, 3)}`,
     });
-  for (const { time, amount } of contract.dividends ?? [])
-    inputs.push({
-      symbol: 'A',
-      label: `cash dividend in ${numberText(time * 365, 2)} days`,
-      value: amount,
-      unit: 'premium',
-      source: 'stored; the spot falls by it',
-    });
+  inputs.push(...dividendInputs(contract.dividends, 'stored; the spot falls by it'));
   inputs.push({
     symbol: 'σ',
     label: 'volatility',

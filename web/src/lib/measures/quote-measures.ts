@@ -1,8 +1,27 @@
-import { black76Vega } from '@umwelt/core/pricing';
+import { black76Price, black76Vega, impliedVolatility } from '@umwelt/core/pricing';
 import { instantLabel } from '../ui/format.ts';
+import type { Side } from '../api/quantity.ts';
 import { reasonWords } from '../market/index.ts';
-import type { QuoteMeasure, QuoteSubject } from './measure.ts';
-import { contractInputs, forwardInputs, methodNote, smileSlope, theoryInputs, theoryRequest } from './quote-inputs.ts';
+import { contractProcedure } from './contract-procedure.ts';
+import { type EuropeanFigure, europeanFormula, forwardFormula } from './european-formulas.ts';
+import {
+  type Derivation,
+  formula,
+  type QuoteMeasure,
+  type QuoteSubject,
+  STORED,
+  type WorkingsInput,
+} from './measure.ts';
+import { smileFormula, smileParameters, smileSource } from './smile-inputs.ts';
+import {
+  contractInputs,
+  forwardInputs,
+  methodNote,
+  smileSlope,
+  theoryInputs,
+  theoryRequest,
+  volatilityOrigin,
+} from './quote-inputs.ts';
 
 const MERTON = 'Merton, R. C. (1973). Theory of rational option pricing. Bell Journal of Economics 4(1), 141-183';
 const BLACK = 'Black, F. (1976). The pricing of commodity contracts. Journal of Financial Economics 3(1-2), 167-179';
@@ -15,8 +34,30 @@ const AMERICAN_SOURCE = `${KIM}; ${COLLOCATION}`;
 const AMERICAN_VALUE = 'max over stopping times τ ≤ T of E[e^(−rτ) payoff(S at τ)]';
 
 /** Part of a quoted price that the right to exercise early is worth on the market's own smile. */
-const quotedPremium = ({ expiry, row }: QuoteSubject): number =>
-  expiry[row.side].earlyExercise[expiry.strikes.indexOf(row.strike)] ?? 0;
+function quotedPremium({ expiry, row }: QuoteSubject, name: 'bid' | 'mid' | 'ask'): number {
+  const premium = expiry[row.side].earlyExercise[expiry.strikes.indexOf(row.strike)] ?? 0;
+  // Where nothing is bid nothing can be taken off the bid.
+  return name === 'mid' && row.bid === 0 ? 0.5 * premium : premium;
+}
+
+/** Volatility of a price, freed of what early exercise is worth. */
+const impliedBy = (side: Side, isAmerican: boolean): Derivation => ({
+  kind: 'procedure',
+  text: isAmerican ? 'D · Black(F, K, σ√T) = V − E, solved for σ' : 'D · Black(F, K, σ√T) = V, solved for σ',
+  core: 'impliedVolatility',
+  settings: { side },
+  run: (inputs) => {
+    const result = impliedVolatility({
+      side,
+      forward: inputs.number('F'),
+      strike: inputs.number('K'),
+      timeToExpiry: inputs.number('T'),
+      discountFactor: inputs.number('D'),
+      price: inputs.number('V') - (isAmerican ? inputs.number('E') : 0),
+    });
+    return result.ok ? result.volatility : null;
+  },
+});
 
 const impliedOf = (name: 'bid' | 'mid' | 'ask', label: string): QuoteMeasure => ({
   id: `${name}Volatility`,
@@ -26,10 +67,7 @@ const impliedOf = (name: 'bid' | 'mid' | 'ask', label: string): QuoteMeasure => 
     contract?.exercise === 'american'
       ? `Volatility at which Black's price on the forward equals the ${label} less what early exercise is worth.`
       : `Volatility at which Black's price on the forward equals the ${label}.`,
-  formula: ({ contract }) =>
-    contract?.exercise === 'american'
-      ? 'D · Black(F, K, σ√T) = V − e, solved for σ'
-      : 'D · Black(F, K, σ√T) = V, solved for σ',
+  derivation: ({ contract, row }) => impliedBy(row.side, contract?.exercise === 'american'),
   source: LETS_BE_RATIONAL,
   value: ({ row }) => row[`${name}Volatility`],
   inputs: (subject) => [
@@ -43,11 +81,14 @@ const impliedOf = (name: 'bid' | 'mid' | 'ask', label: string): QuoteMeasure => 
     ...(subject.contract?.exercise === 'american'
       ? [
           {
-            symbol: 'e',
+            symbol: 'E',
             label: 'early exercise',
-            value: quotedPremium(subject),
+            value: quotedPremium(subject, name),
             unit: 'premium',
-            source: 'American less European value on the fitted smile, as the quotes were freed of it',
+            source:
+              name === 'mid' && subject.row.bid === 0
+                ? 'half of it, since nothing is bid; American less European value on the fitted smile'
+                : 'American less European value on the fitted smile, as the quotes were freed of it',
           } as const,
         ]
       : []),
@@ -62,25 +103,18 @@ const quoted = (id: 'bid' | 'ask' | 'mid', label: string): QuoteMeasure => ({
   unit: 'premium',
   definition:
     id === 'mid' ? 'Half way between bid and offer; the last trade is never used.' : `The ${label} as stored.`,
-  formula: id === 'mid' ? '(bid + offer) / 2' : 'as stored',
+  derivation: id === 'mid' ? formula('(bid + offer) / 2') : STORED,
   source: 'Stored with the quotes',
   value: ({ row }) => row[id],
   inputs: ({ row, picture }) => [
-    { symbol: '', label: 'bid', value: row.bid, unit: 'premium', source: instantLabel(picture.asOf) },
-    { symbol: '', label: 'offer', value: row.ask, unit: 'premium', source: instantLabel(picture.asOf) },
+    { symbol: 'bid', label: '', value: row.bid, unit: 'premium', source: instantLabel(picture.asOf) },
+    { symbol: 'offer', label: '', value: row.ask, unit: 'premium', source: instantLabel(picture.asOf) },
     { symbol: '', label: 'last trade', value: row.last, unit: 'premium', source: 'not used' },
   ],
   note: ({ row }) => (row.verdict ? `Judged ${row.verdict}.` : undefined),
 });
 
 type ListedGreek = 'delta' | 'gamma' | 'theta' | 'vega' | 'rho';
-const EUROPEAN_GREEKS: Record<ListedGreek, string> = {
-  delta: 'call e^(−qT) N(d₁); put −e^(−qT) N(−d₁)',
-  gamma: 'e^(−qT) n(d₁) / (S σ√T)',
-  theta: '∂V/∂t / 365',
-  vega: 'S e^(−qT) n(d₁) √T / 100',
-  rho: '± K T e^(−rT) N(± d₂) / 100',
-};
 const PARTIALS: Record<ListedGreek, string> = {
   delta: '∂V / ∂S',
   gamma: '∂²V / ∂S²',
@@ -89,14 +123,17 @@ const PARTIALS: Record<ListedGreek, string> = {
   rho: '∂V/∂r / 100',
 };
 
+/** A figure of the contract as it is valued: a closed form, or core's valuation with early exercise. */
+function valuedBy({ contract, row, expiry }: QuoteSubject, figure: EuropeanFigure, text: string): Derivation {
+  const { side } = row;
+  if (contract?.exercise !== 'american') return formula(europeanFormula(figure, side, expiry.model));
+  return contractProcedure(contract, text, (value) => (figure === 'theory' ? value.price : value[figure]));
+}
+
 /** A Greek of the contract as it is valued: of an American option its own, not those of its European equivalent. */
 const greek = (o: Pick<QuoteMeasure, 'label' | 'unit'> & { definition: string; id: ListedGreek }): QuoteMeasure => ({
   ...o,
-  formula: ({ contract }) => {
-    if (contract?.exercise === 'american') return `${PARTIALS[o.id]}, V = ${AMERICAN_VALUE}`;
-    if (contract?.model === 'futures' && o.id === 'rho') return '−T V / 100, the futures price held';
-    return EUROPEAN_GREEKS[o.id];
-  },
+  derivation: (subject) => valuedBy(subject, o.id, `${PARTIALS[o.id]}, V = ${AMERICAN_VALUE}`),
   source: ({ contract }) => (contract?.exercise === 'american' ? AMERICAN_SOURCE : MERTON),
   value: ({ row }) => row[o.id],
   inputs: theoryInputs,
@@ -106,15 +143,59 @@ const greek = (o: Pick<QuoteMeasure, 'label' | 'unit'> & { definition: string; i
 
 /** A figure of Black's formula on the forward, whatever the exercise. */
 const onForward = (
-  o: Pick<QuoteMeasure, 'label' | 'unit' | 'definition' | 'formula'> & {
+  o: Pick<QuoteMeasure, 'label' | 'unit' | 'definition'> & {
     id: 'forwardDelta' | 'probabilityItmConstantVolatility';
+    forms: Record<Side, string>;
   },
-): QuoteMeasure => ({ ...o, source: BLACK, value: ({ row }) => row[o.id], inputs: forwardInputs });
+): QuoteMeasure => ({
+  ...o,
+  derivation: ({ row }) => formula(forwardFormula(o.forms[row.side])),
+  source: BLACK,
+  value: ({ row }) => row[o.id],
+  inputs: forwardInputs,
+});
+
+const moneynessOf = ({ expiry, row }: QuoteSubject) => Math.log(row.strike / expiry.forward);
+
+/** Black's inputs of the European equivalent; undefined without a volatility. */
+function onItsForward({ expiry, row }: QuoteSubject) {
+  if (row.theoryVolatility === null) return undefined;
+  return {
+    side: row.side,
+    forward: expiry.forward,
+    strike: row.strike,
+    timeToExpiry: expiry.years,
+    volatility: row.theoryVolatility,
+    discountFactor: expiry.discountFactor,
+  };
+}
+
+function europeanValue(subject: QuoteSubject): number | null {
+  const terms = onItsForward(subject);
+  return terms ? black76Price(terms) : null;
+}
+
+/** The fitted smile at the strike. */
+function smileAtStrike(subject: QuoteSubject): WorkingsInput[] {
+  const { expiry } = subject;
+  const shared = contractInputs(subject).filter((input) => input.symbol !== 'D');
+  return [...shared, ...smileParameters(expiry, moneynessOf(subject))];
+}
 
 export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
   quoted('bid', 'bid'),
   quoted('ask', 'offer'),
   quoted('mid', 'mid'),
+  {
+    id: 'last',
+    label: 'last trade',
+    unit: 'premium',
+    definition: 'The last trade as stored; when it took place is not, so that nothing is computed of it.',
+    derivation: STORED,
+    source: 'Stored with the quotes',
+    value: ({ row }) => row.last,
+    inputs: () => [],
+  },
   impliedOf('bid', 'bid'),
   impliedOf('mid', 'mid'),
   impliedOf('ask', 'offer'),
@@ -123,11 +204,24 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
     label: 'fitted volatility',
     unit: 'volatility',
     definition: "The smile's volatility at this strike.",
-    formula: 'σ = √(w(k) / T), k = ln(K / F)',
-    source:
-      'Gatheral, J. & Jacquier, A. (2014). Arbitrage-free SVI volatility surfaces. Quantitative Finance 14(1), 59-71',
+    derivation: ({ expiry, row }) => smileFormula(expiry, 'k = ln(K / F)', Math.log(row.strike / expiry.forward)),
+    source: ({ expiry }) => smileSource(expiry),
     value: ({ row }) => row.fitVolatility,
-    inputs: contractInputs,
+    inputs: smileAtStrike,
+  },
+  {
+    id: 'theoryVolatility',
+    label: 'volatility of theory',
+    unit: 'volatility',
+    definition: 'What the volatility source in force says for this option, of the forward.',
+    derivation: (subject) =>
+      subject.context.volatilitySource === 'smile'
+        ? smileFormula(subject.expiry, 'k = ln(K / F)', moneynessOf(subject))
+        : { kind: 'stored', text: volatilityOrigin(subject) },
+    source: ({ expiry, context }) =>
+      context.volatilitySource === 'smile' ? smileSource(expiry) : 'The source in force',
+    value: ({ row }) => row.theoryVolatility,
+    inputs: smileAtStrike,
   },
   {
     id: 'theory',
@@ -137,17 +231,14 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
       contract?.exercise === 'american'
         ? 'Value of the American option under the volatility source in force, with the rate, dividends and yield that give the forward of its expiry.'
         : 'Value of the option under the volatility source in force, on the forward of its expiry.',
-    formula: ({ contract }) =>
-      contract?.exercise === 'american'
-        ? AMERICAN_VALUE
-        : 'call S e^(−qT) N(d₁) − K e^(−rT) N(d₂); put K e^(−rT) N(−d₂) − S e^(−qT) N(−d₁)',
+    derivation: (subject) => valuedBy(subject, 'theory', AMERICAN_VALUE),
     source: ({ contract }) =>
       contract?.exercise === 'american' ? AMERICAN_SOURCE : contract?.model === 'futures' ? BLACK : MERTON,
     value: ({ row }) => row.theory,
     inputs: (subject) => [
       ...theoryInputs(subject),
       {
-        symbol: 'e',
+        symbol: 'E',
         label: 'of it early exercise',
         value: subject.row.earlyExercise,
         unit: 'premium',
@@ -161,30 +252,45 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
     request: theoryRequest,
   },
   {
+    id: 'earlyExercise',
+    label: 'early exercise in theory',
+    unit: 'premium',
+    definition:
+      "Part of theory that the right to exercise early is worth: what it is above Black's value on the forward.",
+    derivation: ({ contract }) =>
+      contract?.exercise === 'american'
+        ? formula('max(0, V − B)')
+        : { kind: 'stored', text: '0: a European option has no such right' },
+    source: KIM,
+    value: ({ row }) => row.earlyExercise,
+    inputs: (subject) => [
+      { symbol: 'V', label: 'theory', value: subject.row.theory, unit: 'premium', source: 'American value' },
+      {
+        symbol: 'B',
+        label: "Black's value on the forward",
+        value: europeanValue(subject),
+        unit: 'premium',
+        source: 'at the volatility of theory',
+      },
+    ],
+  },
+  {
     id: 'gap',
     label: 'market against theory',
     unit: 'premium',
     definition:
       'Distance from theory to the nearer of bid and offer: above it the market is dear, below it cheap, 0 inside.',
-    formula: 'bid − theory if above, offer − theory if below, else 0',
+    derivation: formula('max(bid − V, 0) + min(offer − V, 0)'),
     source: 'Common practice, no source',
     value: ({ row }) => row.gap,
-    inputs: ({ row, expiry }) => {
-      const sigma = row.theoryVolatility;
-      const vega =
-        sigma === null
-          ? null
-          : black76Vega({
-              forward: expiry.forward,
-              strike: row.strike,
-              timeToExpiry: expiry.years,
-              volatility: sigma,
-              discountFactor: expiry.discountFactor,
-            });
+    inputs: (subject) => {
+      const { row } = subject;
+      const terms = onItsForward(subject);
+      const vega = terms ? black76Vega(terms) : null;
       return [
-        { symbol: '', label: 'bid', value: row.bid, unit: 'premium', source: 'quote' },
-        { symbol: '', label: 'offer', value: row.ask, unit: 'premium', source: 'quote' },
-        { symbol: '', label: 'theory', value: row.theory, unit: 'premium', source: 'model' },
+        { symbol: 'bid', label: '', value: row.bid, unit: 'premium', source: 'quote' },
+        { symbol: 'offer', label: '', value: row.ask, unit: 'premium', source: 'quote' },
+        { symbol: 'V', label: 'theory', value: row.theory, unit: 'premium', source: 'model' },
         {
           symbol: '',
           label: 'in volatility',
@@ -206,7 +312,7 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
     label: 'forward delta',
     unit: 'delta',
     definition: 'Undiscounted delta on the forward; the delta axis of Skew.',
-    formula: 'call N(d₁); put −N(−d₁)',
+    forms: { call: 'N(d₁)', put: '−N(−d₁)' },
   }),
   greek({
     id: 'gamma',
@@ -238,7 +344,8 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
     unit: 'probability',
     definition:
       'Risk-neutral probability that the option ends in the money. Under a smile it carries the slope of the smile at the strike: where volatility falls with the strike, prices above are likelier than one volatility says.',
-    formula: 'call N(d₂) − √T K n(d₂) dσ/dK; put one less that; dσ/dK = 0 under any source but smile and borrowed',
+    derivation: ({ row }) =>
+      formula(forwardFormula(row.side === 'call' ? 'N(d₂) − √T K n(d₂) dσ/dK' : 'N(−d₂) + √T K n(d₂) dσ/dK')),
     source:
       'Breeden, D. T. & Litzenberger, R. H. (1978). Prices of state-contingent claims implicit in option prices. Journal of Business 51(4), 621-651',
     value: ({ row }) => row.probabilityItm,
@@ -249,14 +356,10 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
         label: 'slope of the smile at the strike',
         value: smileSlope(subject),
         unit: 'factor',
-        source: 'smile in force',
-      },
-      {
-        symbol: 'N(d₂)',
-        label: 'by the volatility of this strike alone',
-        value: subject.row.probabilityItmConstantVolatility,
-        unit: 'probability',
-        source: 'constant volatility',
+        source:
+          subject.context.volatilitySource === 'smile' || subject.context.volatilitySource === 'borrowed'
+            ? 'smile in force'
+            : 'one volatility for all strikes',
       },
     ],
   },
@@ -266,6 +369,6 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
     unit: 'probability',
     definition:
       "Risk-neutral probability that the option ends in the money if the volatility of its strike were that of all strikes; the smile's slope is left out.",
-    formula: 'call N(d₂); put N(−d₂)',
+    forms: { call: 'N(d₂)', put: 'N(−d₂)' },
   }),
 ];

@@ -5,7 +5,18 @@ import type { Side } from '../api/quantity.ts';
 import type { PriceRequestText } from '../api/price.ts';
 import { EXPIRY_MEASURES } from './expiry-measures.ts';
 import { fixedMeasure, LEVEL_MEASURES } from './level-measures.ts';
-import type { ExpirySubject, LevelSubject, Measure, QuoteSubject, Unit, WorkingsInput } from './measure.ts';
+import { derivedValue } from './derived-value.ts';
+import { type Intermediate, resultOf } from './formula.ts';
+import type {
+  Derivation,
+  ExpirySubject,
+  LevelSubject,
+  Measure,
+  QuoteSubject,
+  Settings,
+  Unit,
+  WorkingsInput,
+} from './measure.ts';
 import { QUOTE_MEASURES } from './quote-measures.ts';
 
 /** How one figure on the screen comes about. */
@@ -18,7 +29,12 @@ export interface Workings {
   value: number | null;
   unit: Unit;
   definition: string;
+  /** What is done with the inputs; of a closed form the very text that is evaluated, without its definitions */
   formula: string;
+  /** Values on the way of a closed form, as its definitions name them */
+  intermediate: Intermediate[];
+  /** Function of core that does it, and what it is set to beside the inputs; none for a closed form */
+  core?: { name: string; settings: Settings };
   source: string;
   inputs: WorkingsInput[];
   note?: string;
@@ -42,9 +58,29 @@ export function figureParts(id: string): { measure: string; expiry?: string; str
   };
 }
 
+/** How a figure of this subject comes about. */
+export function derivationOf<Subject>({ derivation }: Measure<Subject>, subject: Subject): Derivation {
+  return typeof derivation === 'function' ? derivation(subject) : derivation;
+}
+
+/** A derivation as Workings tell it. */
+export function told(
+  derivation: Derivation,
+  inputs: readonly WorkingsInput[],
+): Pick<Workings, 'formula' | 'intermediate' | 'core'> {
+  const intermediate = derivation.kind === 'formula' ? (derivedValue(derivation, inputs)?.intermediate ?? []) : [];
+  const settings = derivation.kind === 'procedure' ? derivation.settings : {};
+  return {
+    formula: derivation.kind === 'formula' ? resultOf(derivation.text) : derivation.text,
+    intermediate,
+    ...('core' in derivation ? { core: { name: derivation.core, settings } } : {}),
+  };
+}
+
 export function explain<Subject>(measure: Measure<Subject>, subject: Subject, id: string, of: string): Workings {
   const { label, unit } = measure;
-  const words = (text: Measure<Subject>['formula']) => (typeof text === 'string' ? text : text(subject));
+  const words = (text: Measure<Subject>['definition']) => (typeof text === 'string' ? text : text(subject));
+  const inputs = measure.inputs(subject);
   return {
     id,
     label,
@@ -52,9 +88,9 @@ export function explain<Subject>(measure: Measure<Subject>, subject: Subject, id
     value: measure.value(subject),
     unit,
     definition: words(measure.definition),
-    formula: words(measure.formula),
+    ...told(derivationOf(measure, subject), inputs),
     source: words(measure.source),
-    inputs: measure.inputs(subject),
+    inputs,
     note: measure.note?.(subject),
     request: measure.request?.(subject),
   };

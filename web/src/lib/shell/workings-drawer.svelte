@@ -10,6 +10,11 @@
   const host = workingsHost();
   const id = $derived(host.workingsId);
   const workings = $derived(id === undefined ? undefined : host.explain(id));
+  const settingsText = $derived(
+    Object.entries(workings?.core?.settings ?? {})
+      .map(([name, value]) => `${name} ${value}`)
+      .join(', '),
+  );
   const pricer = $derived(id === undefined ? undefined : host.pricerHref?.(id));
   /** Inputs that were typed have no instant */
   const stamp = $derived(Number.isNaN(Date.parse(host.stamp)) ? host.stamp : instantLabel(host.stamp));
@@ -48,7 +53,20 @@
       </p>
       <p class="mt-2 font-serif text-[14px]">{workings.definition}</p>
       {#if workings.note}<p class="text-event mt-2 font-serif text-[14px]">{workings.note}</p>{/if}
-      <p class="border-hair mt-3 border-y py-2 text-[12.5px]">{workings.formula}</p>
+      <div class="border-hair mt-3 border-y py-2 text-[12.5px]">
+        <p>{workings.formula}</p>
+        {#each workings.intermediate as { symbol, expression, value } (symbol)}
+          <p class="text-soft mt-1 flex justify-between gap-3">
+            <span>{symbol} = {expression}</span>
+            <span class="tabular-nums">{unitText(value, 'factor', host.decimals)}</span>
+          </p>
+        {/each}
+        {#if workings.core}
+          <p class="quiet mt-1 text-[11.5px]">
+            computed by {workings.core.name}{settingsText === '' ? '' : `: ${settingsText}`}
+          </p>
+        {/if}
+      </div>
       {#if workings.inputs.length > 0}
         <TableMenu name="Workings inputs" />
         <table class="mt-2 w-full text-[12.5px]">

@@ -26,6 +26,7 @@ export {
   pricerGap,
   pricerSolutions,
   type PricerSolutions,
+  sideFigures,
   type SideFigures,
   type SolveAnswer,
   type SolveRequest,

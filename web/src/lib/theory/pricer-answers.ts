@@ -25,7 +25,7 @@ import {
 } from '@umwelt/core/whatif';
 import type { CurveAxis, CurveMeasure, PricerInputs } from '../api/pricer-inputs.ts';
 import { scaledGreeks, volatilityPoint } from './greek-scales.ts';
-import { optionOf } from './pricer-option.ts';
+import { optionOf, type OptionInputs } from './pricer-option.ts';
 
 /*
  * What the Pricer asks its worker thread: pure functions from inputs to figures. A request that cannot be priced comes
@@ -69,17 +69,19 @@ export interface FiguresRequest {
   pinned?: PricerInputs;
 }
 
+/** Value, Greeks and early exercise of one option. @throws RangeError as core's `valuedOption` */
+export function sideFigures(inputs: OptionInputs): SideFigures {
+  const option = optionOf(inputs);
+  const { greeks, method, why } = valuedOption(option, LEVEL);
+  return { greeks: scaledGreeks(greeks, inputs.model), early: earlyExercise(option, LEVEL), method, why };
+}
+
 /** Value and Greeks of call and put, and the change since the pin. */
 export function pricerFigures({ inputs, pinned }: FiguresRequest): Answer<PricerFigures> {
   return answerOf(() => {
-    const sideFigures = (side: 'call' | 'put'): SideFigures => {
-      const option = optionOf({ ...inputs, side });
-      const { greeks, method, why } = valuedOption(option, LEVEL);
-      return { greeks: scaledGreeks(greeks, inputs.model), early: earlyExercise(option, LEVEL), method, why };
-    };
     return {
-      call: sideFigures('call'),
-      put: sideFigures('put'),
+      call: sideFigures({ ...inputs, side: 'call' }),
+      put: sideFigures({ ...inputs, side: 'put' }),
       level: LEVEL,
       change: pinned && explainPriceChange(optionOf(pinned), optionOf(inputs)),
     };

@@ -3,8 +3,23 @@ import type { PricerInputs, PricerSettings } from '../api/pricer-inputs.ts';
 
 const DAYS = 365;
 
+/** Of the inputs, those that make the option. */
+export type OptionInputs = Pick<
+  PricerInputs,
+  | 'side'
+  | 'exercise'
+  | 'model'
+  | 'underlying'
+  | 'strike'
+  | 'days'
+  | 'rate'
+  | 'dividendYield'
+  | 'volatility'
+  | 'dividends'
+>;
+
 /** The option in core's units. Dividends that go ex at or after expiry do not concern it. */
-export function optionOf(inputs: PricerInputs): Option {
+export function optionOf(inputs: OptionInputs): Option {
   const isSpot = inputs.model === 'spot';
   const timeToExpiry = inputs.days / DAYS;
   return {

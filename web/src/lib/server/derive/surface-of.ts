@@ -99,6 +99,7 @@ function expiryRecord(
     days,
     isMonthly: o.isMonthly,
     model: o.model,
+    underlyingPrice: row.underlyingPrice,
     forward,
     discountFactor,
     forwardSource: e.forward.source,

@@ -115,8 +115,6 @@
     'rho',
   ];
   const dimmed = (column: ChainColumnId) => (isProvisional && BY_THEORY.includes(column) ? 'opacity-50' : '');
-  /** Columns whose numbers have no Workings of their own. */
-  const PLAIN: readonly ChainColumnId[] = ['last', 'earlyExercise', 'theoryVolatility'];
 
   const titles: Partial<Record<ChainColumnId, string>> = $derived({
     standing:
@@ -205,8 +203,6 @@
             <td class="!text-left" title="open {countText(row.openInterest)}, traded {countText(row.volume)}"
               >{@render bar(row[name], most[name], name === 'volume' ? 'traded' : 'open')}</td
             >
-          {:else if PLAIN.includes(name)}
-            <td class={dimmed(name)}>{textOf(row, name)}</td>
           {:else}
             <td class="{name === 'theory' ? 'font-semibold' : ''} {dimmed(name)}"
               ><Figure id={id(name, row)} text={textOf(row, name)} /></td
