@@ -9,6 +9,7 @@ import { ROUTES } from '../src/lib/api/contract/index.ts';
 import { defineRoute, routeAddress } from '../src/lib/api/contract/route.ts';
 import { ApiTrouble } from '../src/lib/api/client/trouble.ts';
 import { FIELD_WORDS } from '../src/lib/api/contract/field-words.ts';
+import { measureWords } from '../src/lib/measures/index.ts';
 import { fieldsOf, wordsFor } from '../src/lib/server/api/with-words.ts';
 import { documentOf } from '../src/lib/server/api/document.ts';
 import { type BoundHandler, handle } from '../src/lib/server/api/handle.ts';
@@ -50,6 +51,25 @@ test('every field of the document has its meaning, and nothing is explained that
   expect(fields.filter((f) => !f.schema.description).map((f) => f.path.join('.'))).toEqual([]);
   const used = new Set(fields.map((f) => wordsFor(f.path)?.key));
   expect(Object.keys(FIELD_WORDS).filter((key) => !used.has(key))).toEqual([]);
+});
+
+test('a field called after a measure says what the catalogue says, unless its name means more than the measure', () => {
+  const fields = fieldsOf(documentOf(ROUTES));
+  const said = (path: string) => fields.find((f) => f.path.join('.') === path)?.schema.description;
+  expect(said('ChainRow.theta')).toBe(
+    'Change of the value in one calendar day, all else unchanged; per unit of underlying',
+  );
+  expect(said('ChainRow.earlyExercise')).toMatch(/^Part of theory .* 0 of a European option; in price/);
+  expect(said('ExpirySurface.riskReversal25')).toMatch(
+    /^Volatility of the 25-delta call minus .*; decimal; null of a level/,
+  );
+  // Prices of anything, places among any past, columns of quotes, an object.
+  const wider = ['ask', 'bid', 'forward', 'last', 'mid', 'percentile', 'price', 'rank', 'realized'];
+  expect(
+    Object.keys(FIELD_WORDS)
+      .filter((name) => measureWords(name) !== undefined)
+      .sort(),
+  ).toEqual(wider);
 });
 
 /** A route that exists only here. */

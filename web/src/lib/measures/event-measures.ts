@@ -48,6 +48,7 @@ export const EVENT_MEASURES: readonly ExpiryMeasure[] = [
     label: 'volatility without events',
     unit: 'volatility',
     definition: 'At-the-money volatility of the expiry without the variance of the events before it.',
+    absence: 'of an expiry out of line with the others',
     derivation: formula(WITHOUT),
     source: EVENTS,
     value: ({ expiry }) => expiry.exEvent,

@@ -1,6 +1,7 @@
 export { CARRY_SOURCES } from './carry-measures.ts';
 export { EXPIRY_MEASURES } from './expiry-measures.ts';
 export { derivedValue } from './derived-value.ts';
+export { measureWords } from './measure-words.ts';
 export { fixedFigure, fixedMeasure, LEVEL_MEASURES } from './level-measures.ts';
 export { PRICER_MEASURES, pricerMeasure, type PricerMeasure } from './pricer-measures.ts';
 export type { Measure, WorkingsInput } from './measure.ts';

@@ -263,6 +263,7 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
     label: '30-day implied volatility',
     unit: 'volatility',
     definition: 'At-the-money volatility 30 days out, between the expiries around it.',
+    absence: 'without a smile',
     derivation: ({ picture }) => between(picture.month),
     source: 'Total variance is additive in time: Gatheral, J. (2006). The Volatility Surface, chapter 1',
     value: ({ picture }) => picture.atm30,
@@ -274,6 +275,7 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
     unit: 'volatility',
     definition:
       'Variance of the strip of quoted out-of-the-money options over the two expiries around 30 days, as a volatility; quotes that were judged out are left out. What lies beyond the last strikes is not in it.',
+    absence: 'unless expiries lie on both sides of 30 days',
     derivation: ({ picture }) => indexBetween(picture, (e) => e.index),
     source:
       'Demeterfi, Derman, Kamal & Zou (1999). More than you ever wanted to know about volatility swaps; strike rules of the publicly documented index methodology (2009)',
@@ -286,6 +288,7 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
     unit: 'volatility',
     definition:
       'Variance of the whole fitted smiles of the two expiries around 30 days, as a volatility: all strikes, also beyond the quotes. Empty where more than 15 % of an expiry lies beyond them.',
+    absence: 'where over 15 % of it lies beyond the quotes',
     derivation: ({ picture }) => indexBetween(picture, (e) => e.indexCompleted?.volatility ?? null),
     source: 'Gatheral, J. (2006). The Volatility Surface, chapter 11, equation 11.5',
     value: ({ picture }) => picture.index30Completed,

@@ -74,8 +74,10 @@ export interface Measure<Subject> {
   id: string;
   label: string;
   unit: Unit;
-  /** One sentence in plain words */
+  /** One sentence in plain words; the document of the API says it, too, where it is the same of every subject */
   definition: string | ((subject: Subject) => string);
+  /** When it is unknown, as a clause: "of a level" */
+  absence?: string;
   derivation: Derivation | ((subject: Subject) => Derivation);
   /** Published reference, or "common practice, no source" */
   source: string | ((subject: Subject) => string);

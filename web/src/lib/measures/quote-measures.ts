@@ -63,10 +63,8 @@ const impliedOf = (name: 'bid' | 'mid' | 'ask', label: string): QuoteMeasure => 
   id: `${name}Volatility`,
   label: `implied volatility of the ${label}`,
   unit: 'volatility',
-  definition: ({ contract }) =>
-    contract?.exercise === 'american'
-      ? `Volatility at which Black's price on the forward equals the ${label} less what early exercise is worth.`
-      : `Volatility at which Black's price on the forward equals the ${label}.`,
+  definition: `Volatility at which Black's price on the forward equals the ${label}, less what early exercise is worth where that is allowed.`,
+  absence: 'where the price has none',
   derivation: ({ contract, row }) => impliedBy(row.side, contract?.exercise === 'american'),
   source: LETS_BE_RATIONAL,
   value: ({ row }) => row[`${name}Volatility`],
@@ -204,6 +202,7 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
     label: 'fitted volatility',
     unit: 'volatility',
     definition: "The smile's volatility at this strike.",
+    absence: 'without a smile',
     derivation: ({ expiry, row }) => smileFormula(expiry, 'k = ln(K / F)', Math.log(row.strike / expiry.forward)),
     source: ({ expiry }) => smileSource(expiry),
     value: ({ row }) => row.fitVolatility,
@@ -214,6 +213,7 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
     label: 'volatility of theory',
     unit: 'volatility',
     definition: 'What the volatility source in force says for this option, of the forward.',
+    absence: 'where the source in force has none for it',
     derivation: (subject) =>
       subject.context.volatilitySource === 'smile'
         ? smileFormula(subject.expiry, 'k = ln(K / F)', moneynessOf(subject))
@@ -227,10 +227,9 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
     id: 'theory',
     label: 'theoretical value',
     unit: 'premium',
-    definition: ({ contract }) =>
-      contract?.exercise === 'american'
-        ? 'Value of the American option under the volatility source in force, with the rate, dividends and yield that give the forward of its expiry.'
-        : 'Value of the option under the volatility source in force, on the forward of its expiry.',
+    definition:
+      'Value of the option under the volatility source in force, on the forward of its expiry; with the right to exercise early where that is allowed.',
+    absence: 'where the source in force has no volatility for it',
     derivation: (subject) => valuedBy(subject, 'theory', AMERICAN_VALUE),
     source: ({ contract }) =>
       contract?.exercise === 'american' ? AMERICAN_SOURCE : contract?.model === 'futures' ? BLACK : MERTON,
@@ -256,7 +255,7 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
     label: 'early exercise in theory',
     unit: 'premium',
     definition:
-      "Part of theory that the right to exercise early is worth: what it is above Black's value on the forward.",
+      "Part of theory that the right to exercise early is worth: what it is above Black's value on the forward, 0 of a European option.",
     derivation: ({ contract }) =>
       contract?.exercise === 'american'
         ? formula('max(0, V − B)')
@@ -280,6 +279,7 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
     unit: 'premium',
     definition:
       'Distance from theory to the nearer of bid and offer: above it the market is dear, below it cheap, 0 inside.',
+    absence: 'unless bid and offer are good',
     derivation: formula('max(bid − V, 0) + min(offer − V, 0)'),
     source: 'Common practice, no source',
     value: ({ row }) => row.gap,

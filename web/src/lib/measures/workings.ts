@@ -38,6 +38,8 @@ export interface Workings {
   source: string;
   inputs: WorkingsInput[];
   note?: string;
+  /** When there is no such figure, where there is none */
+  absence?: string;
   /** What POST /api/v1/price answers the same figure to, where it values a contract */
   request?: PriceRequestText;
 }
@@ -92,6 +94,7 @@ export function explain<Subject>(measure: Measure<Subject>, subject: Subject, id
     source: words(measure.source),
     inputs,
     note: measure.note?.(subject),
+    absence: measure.absence,
     request: measure.request?.(subject),
   };
 }

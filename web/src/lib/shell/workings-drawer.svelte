@@ -52,6 +52,9 @@
         <strong data-testid="workings-value">{unitText(workings.value, workings.unit, host.decimals)}</strong>
       </p>
       <p class="mt-2 font-serif text-[14px]">{workings.definition}</p>
+      {#if workings.value === null && workings.absence}
+        <p class="text-event mt-2 font-serif text-[14px]">There is none {workings.absence}.</p>
+      {/if}
       {#if workings.note}<p class="text-event mt-2 font-serif text-[14px]">{workings.note}</p>{/if}
       <div class="border-hair mt-3 border-y py-2 text-[12.5px]">
         <p>{workings.formula}</p>

@@ -1,5 +1,6 @@
 import type { createDocument } from 'zod-openapi';
 import { FIELD_WORDS } from '../../api/contract/field-words.ts';
+import { measureWords } from '../../measures/index.ts';
 
 type Document = ReturnType<typeof createDocument>;
 
@@ -56,13 +57,15 @@ interface Operation {
   responses: Record<string, { content?: Record<string, { schema?: Schema }> }>;
 }
 
-/** The narrowest words there are for a field, by the names that lead to it. */
+/** The narrowest words there are for a field, by the names that lead to it; those of the catalogue for a measure. */
 export function wordsFor(path: readonly string[]): { key: string; words: string } | undefined {
   const name = path[path.length - 1];
   const keys = [path.join('.')];
   for (let i = path.length - 2; i >= 0; i--) keys.push([path[i], name].join('.'), path.slice(i).join('.'));
   const key = [...keys, name].find((k) => k in FIELD_WORDS);
-  return key === undefined ? undefined : { key, words: FIELD_WORDS[key] };
+  if (key !== undefined) return { key, words: FIELD_WORDS[key] };
+  const words = measureWords(name);
+  return words === undefined ? undefined : { key: `measure ${name}`, words };
 }
 
 /** The document with words for every field that has none of its own. */

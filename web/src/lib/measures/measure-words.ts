@@ -1,0 +1,31 @@
+import { EXPIRY_MEASURES } from './expiry-measures.ts';
+import { LEVEL_MEASURES } from './level-measures.ts';
+import type { Unit } from './measure.ts';
+import { QUOTE_MEASURES } from './quote-measures.ts';
+
+/** What a number of a unit counts, where it is given as it is stored. */
+const UNIT_WORDS: Record<Unit, string> = {
+  volatility: 'per year, decimal',
+  points: 'decimal',
+  price: 'in price',
+  premium: 'in price, per unit of underlying',
+  rate: 'per year, continuous, decimal',
+  share: 'share of one',
+  factor: 'a plain number',
+  delta: 'per unit of underlying',
+  greek: 'per unit of underlying',
+  probability: 'from 0 to 1',
+  years: 'years',
+  days: 'days',
+  count: 'a count',
+  percentile: 'from 0 to 1',
+};
+
+/** What the catalogue says of the measure that a field of the API is called after; undefined where it has none. */
+export function measureWords(field: string): string | undefined {
+  const catalogue = [...LEVEL_MEASURES, ...EXPIRY_MEASURES, ...QUOTE_MEASURES];
+  const measure = catalogue.find((m) => m.id === field);
+  if (!measure || typeof measure.definition !== 'string') return undefined;
+  const absence = measure.absence === undefined ? '' : `; null ${measure.absence}`;
+  return `${measure.definition.replace(/\.$/, '')}; ${UNIT_WORDS[measure.unit]}${absence}`;
+}
