@@ -156,10 +156,18 @@ test('take bars as Parquet and bring them again; take a table as CSV and workboo
     return readFileSync(await (await download).path());
   };
   const csv = (await saved('KELPA term as CSV')).toString().trim().split('\n');
-  expect(csv[0]).toMatch(/^expiry,days,forward/);
+  expect(csv[0]).toMatch(/^symbol,currency,asOf,expiry,days,forward,/);
   expect(csv).toHaveLength(14);
   const shownAtm = await page.locator('[data-figure="atm~2031-04-18"]').first().textContent();
-  expect(csv.find((line) => line.startsWith('18 Apr'))?.split(',')[5]).toBe(String(Number(shownAtm)));
+  const inFile = csv.find((line) => line.includes('2031-04-18'))?.split(',') ?? [];
+  const atm = Number(inFile[csv[0].split(',').indexOf('atm')]);
+  expect((atm * 100).toFixed(1)).toBe(shownAtm);
+  // What is printed is rounded; the file is not.
+  const term = (await (await request.get('/api/v1/underlyings/KELPA/term')).json()) as {
+    expiry: string;
+    atm: number;
+  }[];
+  expect(atm).toBe(term.find((e) => e.expiry === '2031-04-18')?.atm);
   // A workbook is a zip archive.
   expect((await saved('KELPA term as XLSX')).subarray(0, 2).toString()).toBe('PK');
   const label = 'At-the-money volatility by expiry';

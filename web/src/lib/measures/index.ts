@@ -1,4 +1,5 @@
 export { CARRY_SOURCES } from './carry-measures.ts';
+export { expiryFile } from './expiry-file.ts';
 export { EXPIRY_MEASURES } from './expiry-measures.ts';
 export { derivedValue } from './derived-value.ts';
 export { measureWords } from './measure-words.ts';

@@ -1,9 +1,9 @@
-<!-- Takes the table after it along, as it stands on the screen. -->
+<!-- Takes a table along: its values where it hands them over, otherwise the table after it as it stands on the screen. -->
 <script lang="ts">
   import { toast } from 'svelte-sonner';
   import { csvText } from '../ui/csv-text';
   import { fileName, saveFile } from '../ui/save-file';
-  import { shownTable } from '../ui/shown-table';
+  import { type ShownTable, shownTable } from '../ui/shown-table';
 
   import { askFile, troubleText } from '$lib/api/client/ask';
   import { workbookRoute } from '$lib/api/contract/pricing';
@@ -11,11 +11,13 @@
   interface Props {
     /** What the table shows, for the file's name */
     name: string;
+    values?: () => ShownTable;
   }
-  let { name }: Props = $props();
+  let { name, values }: Props = $props();
   let holder = $state<HTMLElement>();
 
-  function table() {
+  function table(): ShownTable {
+    if (values) return values();
     const next = holder?.nextElementSibling;
     const found = next instanceof HTMLTableElement ? next : next?.querySelector('table');
     if (!found) throw new Error('no table follows its menu');

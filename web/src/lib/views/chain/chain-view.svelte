@@ -5,6 +5,7 @@
   import ColumnsDialog from './columns-dialog.svelte';
   import { ChainColumns } from './chosen-columns.svelte';
   import Ladder from './ladder.svelte';
+  import { ladderFile } from './ladder-file';
   import ListedSpreads from './listed-spreads.svelte';
   import TradePrints from './trade-prints.svelte';
   import Figure from '../../shell/figure.svelte';
@@ -94,7 +95,10 @@
       </p>
     {:else}
       {#if own.table === 'spreads'}<ListedSpreads />{:else if own.table === 'prints'}<TradePrints />{:else}
-        <TableMenu name={`${view.picture.underlying.symbol} chain ${view.focus?.date ?? ''}`} />
+        <TableMenu
+          name={`${view.picture.underlying.symbol} chain ${focus.date}`}
+          values={() => ladderFile(view.picture, focus, rows, columns.shown)}
+        />
         <Ladder chosen={columns} {focus} {rows} isProvisional={theory.isProvisional} />
       {/if}
     {/if}

@@ -16,7 +16,7 @@
   import { skewChart } from './skew-chart';
   import { distantOptions, ON_SMILE, sameDistance, toldDistance, withValues } from '$lib/theory';
   import { dateText, pointsText, volatilityText } from '$lib/ui/format';
-  import { figureId } from '$lib/measures';
+  import { expiryFile, figureId } from '$lib/measures';
   import { skewReading } from './skew-reading';
   import { SKEW_AXES, SKEW_PANELS, type SkewAxis, type SkewPanel, skewParameters } from './parameters';
   import { skewHistoryRoute } from '$lib/api/contract/views';
@@ -158,7 +158,10 @@
     />
     <section class="mt-5">
       <h2 class="small-caps mb-1">By expiry</h2>
-      <TableMenu name={`${view.picture.underlying.symbol} skew by expiry`} />
+      <TableMenu
+        name={`${view.picture.underlying.symbol} skew by expiry`}
+        values={() => expiryFile({ picture: view.picture, context: view.context }, view.shown)}
+      />
       <table class="figures text-[12.5px]">
         <thead><tr><th>expiry</th><th>at money</th><th>RR 25</th><th>BF 25</th><th>pct</th></tr></thead>
         <tbody>

@@ -14,7 +14,7 @@
   import { besideName } from '$lib/shell/beside-name';
   import { dateText, daysText, numberText, pointsText, signedText, tickDecimals, volatilityText } from '$lib/ui/format';
   import { forwardVolatilityInto } from '$lib/market';
-  import { figureId } from '$lib/measures';
+  import { expiryFile, figureId } from '$lib/measures';
   import { termReading } from './term-reading';
   import { readSurface } from '$lib/api/client/read-resources';
   import { Comparing } from '$lib/shell/comparing.svelte';
@@ -109,7 +109,10 @@
           </div>
         {/if}
       </div>
-      <TableMenu name={`${view.picture.underlying.symbol} term`} />
+      <TableMenu
+        name={`${view.picture.underlying.symbol} term`}
+        values={() => expiryFile({ picture: view.picture, context: view.context }, view.shown)}
+      />
       <table class="figures mt-2 text-[12.5px]">
         <thead>
           <tr
