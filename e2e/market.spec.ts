@@ -163,10 +163,9 @@ test('take bars as Parquet and bring them again; take a table as CSV and workboo
   const atm = Number(inFile[csv[0].split(',').indexOf('atm')]);
   expect((atm * 100).toFixed(1)).toBe(shownAtm);
   // What is printed is rounded; the file is not.
-  const term = (await (await request.get('/api/v1/underlyings/KELPA/term')).json()) as {
-    expiry: string;
-    atm: number;
-  }[];
+  const { term } = (await (await request.get('/api/v1/underlyings/KELPA/term')).json()) as {
+    term: { expiry: string; atm: number }[];
+  };
   expect(atm).toBe(term.find((e) => e.expiry === '2031-04-18')?.atm);
   // A workbook is a zip archive.
   expect((await saved('KELPA term as XLSX')).subarray(0, 2).toString()).toBe('PK');

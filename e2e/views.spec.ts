@@ -245,6 +245,57 @@ test('an instant or an expiry that is not there is said, with the way back', asy
   await expect(notes).toContainText('Nothing of KELPA is stored at or before 4 Jan 1999 10:00; shown is the first');
 });
 
+test('what was changed of a view is taken back and done again by keys, instants apart', async ({ page }) => {
+  await openPage(page, '/chain/KELPA');
+  const shown = page.getByRole('navigation', { name: 'Expiries' }).getByText(/of 13 shown/);
+  await expect(shown).toHaveText('13 of 13 shown');
+  await page.getByRole('button', { name: 'monthly' }).click();
+  await expect(shown).not.toHaveText('13 of 13 shown');
+  const monthly = (await shown.textContent()) ?? '';
+  await page.getByRole('button', { name: 'none' }).click();
+  await expect(shown).toHaveText('0 of 13 shown');
+  await page.keyboard.press('{');
+  await expect(page.locator('header time')).not.toContainText('14 Mar');
+  const instant = await page.locator('header time').textContent();
+  await page.keyboard.press('Control+z');
+  await expect(shown).toHaveText(monthly);
+  await expect(page.getByText('Taken back: expiries shown')).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(shown).toHaveText('13 of 13 shown');
+  await page.keyboard.press('Control+Shift+z');
+  await expect(shown).toHaveText(monthly);
+  expect(await page.locator('header time').textContent()).toBe(instant);
+  // Columns of the ladder, too.
+  await page.getByRole('button', { name: 'columns…' }).click();
+  await page.getByRole('dialog').getByRole('checkbox', { name: 'gamma' }).check();
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('columnheader', { name: 'gamma' })).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('columnheader', { name: 'gamma' })).toHaveCount(0);
+});
+
+test('Workings by keyboard alone: focus goes in and comes back, Escape closes what lies on top', async ({ page }) => {
+  await openPage(page, '/chain/VM50');
+  const figure = page.locator('[data-figure^="theta~"]').nth(3);
+  const id = (await figure.getAttribute('data-figure')) ?? '';
+  await figure.focus();
+  await page.keyboard.press('Enter');
+  const drawer = page.getByRole('complementary', { name: 'Workings' });
+  await expect(drawer).toBeFocused();
+  // The closed form is told with the values on its way, and they are those of the figure.
+  await expect(drawer).toContainText('d₂ = d₁ − σ √T');
+  await page.keyboard.press('Tab');
+  await expect(page.getByRole('button', { name: 'Close Workings' })).toBeFocused();
+  await page.keyboard.press('/');
+  await expect(page.getByRole('dialog', { name: 'Search' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('dialog', { name: 'Search' })).toHaveCount(0);
+  await expect(drawer).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(drawer).toHaveCount(0);
+  await expect(page.locator(`[data-figure="${id}"]`)).toBeFocused();
+});
+
 test('single keys can be switched off; search finds an underlying', async ({ page }) => {
   await openPage(page, '/term/VM50');
   await expect(page.locator('[data-ready=true]')).toBeVisible();

@@ -13,6 +13,7 @@
   import type { Here } from '$lib/shell/left-views';
   import { viewHref } from '$lib/shell/view-address';
   import { viewOfPath } from '$lib/shell/view-definition';
+  import { undoKeys } from '$lib/shell/undo-keys';
   import { VIEWS } from '$lib/views';
 
   let { data, children }: LayoutProps = $props();
@@ -38,7 +39,7 @@
   });
 
   function onkeydown(event: KeyboardEvent): void {
-    if (document.querySelector('dialog[open]')) return;
+    if (document.querySelector('dialog[open]') || undoKeys(event, shell.changes, page.url.pathname)) return;
     const action = shell.keys.actionOf(event);
     const view = VIEWS.find((v) => v.id === action);
     if (view) {

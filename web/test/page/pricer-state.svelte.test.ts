@@ -1,6 +1,7 @@
 import { flushSync } from 'svelte';
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
 import { marketInputs } from '../../src/lib/theory/index.ts';
+import { Changes } from '../../src/lib/shell/changes.svelte.ts';
 import { PricerState } from '../../src/lib/views/pricer/pricer-state.svelte.ts';
 import type { LiveState } from '../../src/lib/shell/live-state.svelte.ts';
 import { ViewState } from '../../src/lib/shell/view-state.svelte.ts';
@@ -24,12 +25,12 @@ afterEach(() => {
   vi.useRealTimers();
 });
 
-function pricerAt(query: string, isAlone = false): PricerState {
+function pricerAt(query: string, o: { isAlone?: boolean; changes?: Changes } = {}): PricerState {
   page.url = new URL(`http://localhost/pricer/FJRD${query === '' ? '' : `?${query}`}`);
   let pricer: PricerState | undefined;
   leave = $effect.root(() => {
-    const view = isAlone ? undefined : new ViewState<Picture>(() => picture, {} as LiveState);
-    pricer = new PricerState(view, page.url.searchParams);
+    const view = o.isAlone ? undefined : new ViewState<Picture>(() => picture, {} as LiveState);
+    pricer = new PricerState(view, page.url.searchParams, o.changes);
   });
   flushSync();
   if (!pricer) throw new Error('not made');
@@ -72,7 +73,7 @@ describe('inputs', () => {
   });
 
   test('of no market are plain ones', () => {
-    const pricer = pricerAt('strike=90', true);
+    const pricer = pricerAt('strike=90', { isAlone: true });
     expect(pricer.inputs).toMatchObject({ strike: 90, underlying: 100 });
     expect([pricer.stamp, pricer.decimals, pricer.valueDecimals]).toEqual(['typed inputs', 2, 4]);
   });
@@ -103,6 +104,24 @@ describe('undo', () => {
     ]);
     pricer.undo();
     expect(written()).toEqual({});
+  });
+
+  test('what was taken back is done again, and another page knows nothing of it', () => {
+    const changes = new Changes();
+    const pricer = pricerAt('', { changes });
+    const path = page.url.pathname;
+    pricer.set({ strike: 96 });
+    pricer.reset('strike');
+    expect([changes.undo(path), pricer.own, changes.undo(path), pricer.own]).toEqual([
+      'own inputs',
+      { strike: 96 },
+      'strike',
+      {},
+    ]);
+    expect([changes.redo(path), pricer.own]).toEqual(['strike', { strike: 96 }]);
+    expect(changes.last('/term/VM50')).toBeUndefined();
+    changes.forget(pricer);
+    expect(changes.undo(path)).toBeUndefined();
   });
 });
 
@@ -147,7 +166,7 @@ test('the later expiry beside it is the next of the market, or as long again whe
   expect(pricer.far.days).toBeCloseTo(picture.expiries[2].days, 9);
   pricer.choose({ farDays: 300, farVolatility: 0.6 });
   expect(pricer.far).toMatchObject({ days: 300, volatility: 0.6 });
-  const alone = pricerAt('days=40&volatility=0.2', true);
+  const alone = pricerAt('days=40&volatility=0.2', { isAlone: true });
   expect(alone.far).toMatchObject({ days: 80, volatility: 0.2 });
 });
 

@@ -3,6 +3,7 @@ import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
 import type { BorrowResponse } from '../../src/lib/api/borrow.ts';
 import type { Picture } from '../../src/lib/api/picture.ts';
 import type { LiveState } from '../../src/lib/shell/live-state.svelte.ts';
+import { Changes } from '../../src/lib/shell/changes.svelte.ts';
 import { ViewState } from '../../src/lib/shell/view-state.svelte.ts';
 import { madePicture } from '../made-picture.ts';
 import { preloaded, went } from './app/navigation.ts';
@@ -36,7 +37,7 @@ const at = (query: string) => {
 const query = () => Object.fromEntries(page.url.searchParams);
 
 /** A view of a picture that the test changes, with a feed that it speaks for. */
-function viewOf(first: Picture) {
+function viewOf(first: Picture, changes?: Changes) {
   let loaded = $state.raw(first);
   let brought = $state.raw<{ topic: string; picture: Picture; at: number }>();
   const live = {
@@ -46,7 +47,7 @@ function viewOf(first: Picture) {
   } as LiveState;
   let view: ViewState<Picture> | undefined;
   leave = $effect.root(() => {
-    view = new ViewState(() => loaded, live);
+    view = new ViewState(() => loaded, live, changes);
   });
   flushSync();
   if (!view) throw new Error('not made');
@@ -100,6 +101,46 @@ describe('expiries', () => {
     expect([view.shown, view.focus]).toEqual([[], undefined]);
     await view.stepping.showExpiries('all');
     expect(query()).toEqual({});
+  });
+
+  test('monthly ones come without one that the others contradict, which only its own click brings', async () => {
+    const odd = {
+      ...picture,
+      expiries: picture.expiries.map((e) => (e.date === DATES[2] ? { ...e, outlier: { expected: 0.2 } } : e)),
+    };
+    const { view } = viewOf(odd);
+    await view.stepping.showExpiries('monthly');
+    expect(view.shown.map((e) => e.date)).toEqual([DATES[1], DATES[3]]);
+    await view.stepping.clickExpiry(DATES[2]);
+    expect(view.shown.map((e) => e.date)).toEqual(DATES.slice(1));
+  });
+
+  test('are taken back and done again, whatever else was done in between; what is typed is one change', async () => {
+    const changes = new Changes();
+    const { view } = viewOf(picture, changes);
+    const path = page.url.pathname;
+    await view.stepping.showExpiries('monthly');
+    await view.stepping.clickExpiry(DATES[1]);
+    expect(went.every((w) => !w.isReplaced)).toBe(true);
+    await view.address.set({ asOf: '2031-03-13T17:00:00Z' }, { isStep: true });
+    for (const typed of ['0.2', '0.25', '0.251'])
+      await view.address.set({ volatilitySource: 'typed', typedVolatility: typed });
+    const asOf = '2031-03-13T17:00:00Z';
+    const three = { expiries: `${DATES[2]},${DATES[3]}`, asOf };
+    expect(query()).toEqual({ ...three, volatilitySource: 'typed', typedVolatility: '0.251' });
+    // Choosing the source was a change, too; the numbers after it are one.
+    expect([changes.undo(path), changes.undo(path)]).toEqual(['volatility for theory', 'volatility for theory']);
+    expect(query()).toEqual(three);
+    expect(changes.undo(path)).toBe('expiries shown');
+    expect(query()).toEqual({ expiries: DATES.slice(1).join(','), asOf });
+    expect(changes.undo('/term/FJRD')).toBeUndefined();
+    expect([changes.undo(path), changes.undo(path)]).toEqual(['expiries shown', undefined]);
+    expect(query()).toEqual({ asOf });
+    for (let i = 0; i < 4; i++) changes.redo(path);
+    expect(query()).toEqual({ ...three, volatilitySource: 'typed', typedVolatility: '0.251' });
+    changes.undo(path);
+    await view.stepping.showExpiries('none');
+    expect(changes.redo(path)).toBeUndefined();
   });
 
   test('that are clicked come in and into focus, and out where they are in focus', async () => {

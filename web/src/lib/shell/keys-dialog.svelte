@@ -50,7 +50,8 @@
     {/each}
   </ul>
   <p class="quiet mt-3 text-[11.5px]">
-    Alt with the left and right arrows steps the instant, with up and down the expiry. Escape closes what is open.
+    Alt with the left and right arrows steps the instant, with up and down the expiry. Ctrl or Cmd with Z takes the last
+    change of a view back, with Shift and Z or with Y it is done again. Escape closes what is open.
   </p>
   <form method="dialog" class="mt-3 text-right"><button class="btn btn-sm">Close</button></form>
 </dialog>

@@ -1,14 +1,16 @@
 import { createContext } from 'svelte';
+import { Changes } from './changes.svelte.ts';
 import type { Theme } from '../ui/palette.ts';
 import { LeftViews } from './left-views.ts';
 import { KeySettings } from './keys.svelte.ts';
 import type { ViewDefinition } from './view-definition.ts';
 
-/** State of the whole page that is not in its URL: theme, keys, how views were left, open dialogs. */
+/** State of the whole page that is not in its URL: theme, keys, how views were left, what was changed, open dialogs. */
 export class PageState {
   readonly views: readonly ViewDefinition[];
   theme = $state<Theme>('day');
   readonly keys: KeySettings;
+  readonly changes = new Changes();
   left = $state.raw(new LeftViews());
   isSearchOpen = $state(false);
   isKeysOpen = $state(false);

@@ -63,7 +63,8 @@ export class Stepping {
   showExpiries(which: 'all' | 'monthly' | 'none'): Promise<void> {
     const { expiries } = this.#picture;
     if (which === 'all') return this.#address.set({ expiries: undefined });
-    const dates = which === 'none' ? [] : expiries.filter((e) => e.isMonthly).map((e) => e.date);
+    // One that the others contradict comes in by its own click alone.
+    const dates = which === 'none' ? [] : expiries.filter((e) => e.isMonthly && e.outlier === null).map((e) => e.date);
     const { expiry } = this.#address.context;
     const isFocusKept = expiry !== undefined && dates.includes(expiry);
     return this.#address.set({ expiries: dates.join(','), expiry: isFocusKept ? expiry : undefined });

@@ -9,6 +9,7 @@ import { type Workings, workingsOf } from '../measures/index.ts';
 import { volatilityInForce } from '../theory/index.ts';
 import { tickDecimals } from '../ui/format.ts';
 import { Address } from './address.svelte.ts';
+import type { Changes } from './changes.svelte.ts';
 import { Borrowing } from './borrowing.svelte.ts';
 import { LivePicture } from './live-picture.svelte.ts';
 import type { LiveState } from './live-state.svelte.ts';
@@ -22,7 +23,7 @@ import type { WorkingsHost } from './workings-host.ts';
  * it. Every change goes through the address.
  */
 export class ViewState<P extends Overview = Overview> implements WorkingsHost {
-  readonly address = new Address();
+  readonly address: Address;
   readonly live: LivePicture<P>;
   readonly borrowing: Borrowing;
   readonly stepping: Stepping;
@@ -35,8 +36,12 @@ export class ViewState<P extends Overview = Overview> implements WorkingsHost {
   readonly workingsId = $derived(workingsId.parse(page.url.searchParams.get('workings') ?? undefined));
   readonly inForce = $derived.by(() => volatilityInForce(this.picture, this.context));
 
-  /** @param loaded what the page was loaded with; the feed's newer pictures take its place while live */
-  constructor(loaded: () => P, live: LiveState) {
+  /**
+   * @param loaded what the page was loaded with; the feed's newer pictures take its place while live
+   * @param changes where changes are noted
+   */
+  constructor(loaded: () => P, live: LiveState, changes?: Changes) {
+    this.address = new Address(changes);
     this.live = new LivePicture(loaded, live, this.address);
     this.borrowing = new Borrowing(() => ({
       symbol: this.live.newest.underlying.symbol,

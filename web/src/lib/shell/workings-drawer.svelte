@@ -28,18 +28,31 @@
   $effect(() => {
     if (id) copied = undefined;
   });
+
+  /** The keyboard goes into the drawer and, when that closes, back to where it was. */
+  function takeFocus(drawer: HTMLElement): () => void {
+    const before = document.activeElement;
+    if (before !== document.body) drawer.focus();
+    return () => {
+      // It was in what is gone.
+      if (document.activeElement === document.body && before instanceof HTMLElement) before.focus();
+    };
+  }
 </script>
 
 <svelte:window
   onkeydown={(event) => {
-    if (event.key === 'Escape' && id !== undefined) host.closeWorkings();
+    // Only what lies on top closes.
+    if (event.key === 'Escape' && id !== undefined && !document.querySelector('dialog[open]')) host.closeWorkings();
   }}
 />
 
 {#if id !== undefined}
   <aside
+    {@attach takeFocus}
+    tabindex="-1"
     aria-label="Workings"
-    class="border-line bg-sheet absolute inset-y-0 right-0 z-20 flex w-[300px] flex-col overflow-y-auto border-l px-4 py-4"
+    class="outline-none border-line bg-sheet absolute inset-y-0 right-0 z-20 flex w-[300px] flex-col overflow-y-auto border-l px-4 py-4"
   >
     <div class="flex items-start justify-between">
       <h2 class="small-caps">Workings</h2>

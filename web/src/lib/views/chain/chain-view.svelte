@@ -10,6 +10,7 @@
   import TradePrints from './trade-prints.svelte';
   import Figure from '../../shell/figure.svelte';
   import Reading from '../../shell/reading.svelte';
+  import { pageState } from '../../shell/page-state.svelte';
   import TheoryTrouble from '../../shell/theory-trouble.svelte';
   import ViewFrame from '../../shell/view-frame.svelte';
   import { chainOptions, chainRows } from '$lib/theory';
@@ -32,8 +33,11 @@
   const out = $derived(rows.filter((r) => r.verdict !== null).length);
   const isContract = $derived(view.context.basis === 'contract');
   let isChoosing = $state(false);
-  const columns = new ChainColumns();
-  onMount(() => columns.load());
+  const columns = new ChainColumns(pageState().changes);
+  onMount(() => {
+    columns.load();
+    return () => columns.leave();
+  });
 </script>
 
 <ColumnsDialog {columns} bind:isOpen={isChoosing} />

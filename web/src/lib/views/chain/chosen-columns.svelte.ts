@@ -1,4 +1,6 @@
 import { z } from 'zod';
+import { page } from '$app/state';
+import type { Changes } from '../../shell/changes.svelte.ts';
 import { type ChainColumnId, knownColumns, movedColumn, USUAL_COLUMNS } from './chain-columns.ts';
 
 const STORAGE = 'chain-columns';
@@ -6,7 +8,13 @@ const stored = z.array(z.string()).max(100);
 
 /** Which columns the ladder shows and in what order; kept in the browser. */
 export class ChainColumns {
+  readonly #changes: Changes | undefined;
   shown = $state<ChainColumnId[]>([...USUAL_COLUMNS]);
+
+  /** @param changes where changes are noted so that they can be taken back */
+  constructor(changes?: Changes) {
+    this.#changes = changes;
+  }
 
   load(): void {
     try {
@@ -19,6 +27,11 @@ export class ChainColumns {
 
   get isUsual(): boolean {
     return this.shown.join() === USUAL_COLUMNS.join();
+  }
+
+  /** Once no ladder shows them any more. */
+  leave(): void {
+    this.#changes?.forget(this);
   }
 
   toggle(id: ChainColumnId): void {
@@ -37,6 +50,18 @@ export class ChainColumns {
   }
 
   #keep(columns: ChainColumnId[]): void {
+    const before = this.shown;
+    this.#put(columns);
+    this.#changes?.note({
+      what: 'columns',
+      at: page.url.pathname,
+      owner: this,
+      undo: () => this.#put(before),
+      redo: () => this.#put(columns),
+    });
+  }
+
+  #put(columns: ChainColumnId[]): void {
     this.shown = columns;
     localStorage.setItem(STORAGE, JSON.stringify(columns));
   }

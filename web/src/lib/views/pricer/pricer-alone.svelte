@@ -4,11 +4,12 @@
   import { afterNavigate } from '$app/navigation';
   import PricerView from './pricer-view.svelte';
   import { PricerState, setPricerState } from './pricer-state.svelte';
+  import { pageState } from '$lib/shell/page-state.svelte';
   import { pageTitle } from '$lib/shell/view-definition';
   import { PRICER_VIEW } from './definition';
   import { setWorkingsHost } from '$lib/shell/workings-host';
 
-  const pricer = setPricerState(new PricerState(undefined, page.url.searchParams));
+  const pricer = setPricerState(new PricerState(undefined, page.url.searchParams, pageState().changes));
   setWorkingsHost(pricer);
   afterNavigate((navigation) => pricer.follow(navigation));
 </script>

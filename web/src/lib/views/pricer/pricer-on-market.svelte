@@ -22,9 +22,9 @@
   let { picture }: Props = $props();
   const shell = pageState();
   const live = liveState();
-  const view = new ViewState(() => picture, live);
+  const view = new ViewState(() => picture, live, shell.changes);
   setViewState(view as unknown as ViewState);
-  const pricer = setPricerState(new PricerState(view, page.url.searchParams));
+  const pricer = setPricerState(new PricerState(view, page.url.searchParams, shell.changes));
   setWorkingsHost(pricer);
   afterNavigate((navigation) => pricer.follow(navigation));
 </script>

@@ -37,6 +37,7 @@ import {
 import { LatestAnswer } from '../../ui/latest-answer.svelte.ts';
 import type { PricerWorker } from '../../theory/thread/index.ts';
 import type { Picture } from '../../api/picture.ts';
+import { Changes } from '../../shell/changes.svelte.ts';
 import type { ViewState } from '../../shell/view-state.svelte.ts';
 import type { WorkingsHost } from '../../shell/workings-host.ts';
 
@@ -44,10 +45,9 @@ import type { WorkingsHost } from '../../shell/workings-host.ts';
 const WRITE_AFTER_MS = 250;
 /** Changes of one field closer together than this are undone as one. */
 const ONE_STEP_MS = 800;
-const MOST_STEPS = 100;
 
 type Own = Partial<PricerInputs>;
-interface Step {
+interface Typed {
   own: Own;
   pinned: PricerInputs | undefined;
 }
@@ -64,9 +64,9 @@ export class PricerState implements WorkingsHost {
   /** Why the worker thread cannot answer, when it cannot */
   trouble = $state<string>();
   readonly view: ViewState<Picture> | undefined;
-  // Raw, as all state here that goes to the worker thread: proxies cannot be sent.
-  #steps = $state.raw<Step[]>([]);
-  #lastChange = { field: '', at: 0 };
+  readonly #changes: Changes;
+  /** The change that is under way while one field is dragged or typed. */
+  #dragged: { fields: string; at: number; step: { before: Typed; after: Typed } } | undefined;
   #timer: ReturnType<typeof setTimeout> | undefined;
   #worker: Worker | undefined;
   #remote: ReturnType<typeof wrap<PricerWorker>> | undefined;
@@ -128,8 +128,10 @@ export class PricerState implements WorkingsHost {
     return view?.focus && gapInput(view.picture, view.focus, this.inputs, this.settings.knownYield);
   });
 
-  constructor(view: ViewState<Picture> | undefined, parameters: URLSearchParams) {
+  /** @param changes where changes are noted so that they can be taken back */
+  constructor(view: ViewState<Picture> | undefined, parameters: URLSearchParams, changes = new Changes()) {
     this.view = view;
+    this.#changes = changes;
     this.#read(parameters);
   }
 
@@ -151,6 +153,7 @@ export class PricerState implements WorkingsHost {
     this.#remote = wrap<PricerWorker>(this.#worker);
     return () => {
       clearTimeout(this.#timer);
+      this.#changes.forget(this);
       this.#worker?.terminate();
       this.#remote = undefined;
     };
@@ -171,52 +174,63 @@ export class PricerState implements WorkingsHost {
 
   set(change: Own): void {
     const fields = Object.keys(change).sort().join();
-    const now = Date.now();
-    if (fields !== this.#lastChange.field || now - this.#lastChange.at > ONE_STEP_MS) this.#remember();
-    this.#lastChange = { field: fields, at: now };
-    this.own = { ...this.own, ...change };
-    this.#write();
+    this.#change(fields.replaceAll(',', ', '), { ...this.#typed, own: { ...this.own, ...change } }, fields);
   }
 
   /** Gives inputs back to the market; all of them without names. */
   reset(...fields: PricerField[]): void {
-    this.#remember();
     const kept = Object.entries(this.own).filter(
       ([name]) => fields.length > 0 && !fields.includes(name as PricerField),
     );
-    this.own = Object.fromEntries(kept);
-    this.#write();
+    this.#change('own inputs', { ...this.#typed, own: Object.fromEntries(kept) });
   }
 
   pin(): void {
-    this.#remember();
-    this.pinned = this.inputs;
-    this.#write();
+    this.#change('pin', { ...this.#typed, pinned: this.inputs });
   }
 
   unpin(): void {
-    this.#remember();
-    this.pinned = undefined;
-    this.#write();
+    this.#change('pin', { ...this.#typed, pinned: undefined });
   }
 
-  #remember(): void {
-    this.#steps = [...this.#steps.slice(1 - MOST_STEPS), { own: this.own, pinned: this.pinned }];
-    this.#lastChange = { field: '', at: 0 };
+  get #typed(): Typed {
+    return { own: this.own, pinned: this.pinned };
+  }
+
+  /** @param fields that are being dragged or typed: what follows soon is the same change */
+  #change(what: string, after: Typed, fields?: string): void {
+    const now = Date.now();
+    const dragged = this.#dragged;
+    if (dragged && dragged.fields === fields && now - dragged.at <= ONE_STEP_MS) {
+      dragged.at = now;
+      dragged.step.after = after;
+    } else {
+      const step = { before: this.#typed, after };
+      this.#dragged = fields === undefined ? undefined : { fields, at: now, step };
+      this.#changes.note({
+        what,
+        at: page.url.pathname,
+        owner: this,
+        undo: () => this.#put(step.before, true),
+        redo: () => this.#put(step.after, true),
+      });
+    }
+    this.#put(after);
+  }
+
+  #put({ own, pinned }: Typed, isEnd = false): void {
+    this.own = own;
+    this.pinned = pinned;
+    if (isEnd) this.#dragged = undefined;
+    this.#write();
   }
 
   get canUndo(): boolean {
-    return this.#steps.length > 0;
+    return this.#changes.last(page.url.pathname) !== undefined;
   }
 
   undo(): void {
-    const last = this.#steps.at(-1);
-    if (!last) return;
-    this.#steps = this.#steps.slice(0, -1);
-    this.own = last.own;
-    this.pinned = last.pinned;
-    this.#lastChange = { field: '', at: 0 };
-    this.#write();
+    this.#changes.undo(page.url.pathname);
   }
 
   choose(change: Partial<PricerSettings>): void {

@@ -50,17 +50,8 @@
     return list;
   });
   const hasOwn = $derived(Object.keys(pricer.own).length > 0);
-
-  function onkeydown(event: KeyboardEvent): void {
-    const isUndo = event.key === 'z' && (event.ctrlKey || event.metaKey) && !event.shiftKey;
-    // A text field undoes its own typing.
-    if (!isUndo || (event.target instanceof HTMLInputElement && event.target.type === 'text')) return;
-    event.preventDefault();
-    pricer.undo();
-  }
 </script>
 
-<svelte:window {onkeydown} />
 <ViewFrame title="Pricer">
   {#snippet controls()}
     <div class="segment" role="group" aria-label="Basis">

@@ -15,6 +15,7 @@
 
   let { data }: PageProps = $props();
   const live = liveState();
+  const shell = pageState();
   // The page's data are new objects for every view of the same: what is seen is set only when it is another, so that nothing
   // that hangs on it is looked through again.
   // svelte-ignore state_referenced_locally
@@ -22,9 +23,8 @@
   $effect.pre(() => {
     seen = data.seen;
   });
-  const view = setViewState(new ViewState(() => seen, live));
+  const view = setViewState(new ViewState(() => seen, live, shell.changes));
   setWorkingsHost(view);
-  const shell = pageState();
   const { View } = $derived(data);
   const isWorkDone = $derived(live.status?.jobs.every((g) => g.running + g.waiting === 0) ?? false);
   let wasWaiting = false;
