@@ -76,4 +76,10 @@
 </div>
 <SearchDialog underlyings={data.underlyings} {here} />
 <KeysDialog />
-<Toaster position="bottom-left" theme={shell.theme === 'night' ? 'dark' : 'light'} />
+<!-- Beside the rail, whose buttons a notice would cover. -->
+<Toaster
+  position="bottom-left"
+  offset={{ left: '80px', bottom: '16px' }}
+  theme={shell.theme === 'night' ? 'dark' : 'light'}
+  toastOptions={{ class: '!bg-sheet !text-ink !border-line !rounded-none !font-sans !text-[13px]' }}
+/>
