@@ -73,6 +73,8 @@ export interface QuoteSubject extends ExpirySubject {
 export interface Measure<Subject> {
   id: string;
   label: string;
+  /** Head of its column, where that is shorter */
+  shortLabel?: string;
   unit: Unit;
   /** One sentence in plain words; the document of the API says it, too, where it is the same of every subject */
   definition: string | ((subject: Subject) => string);

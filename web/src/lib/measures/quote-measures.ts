@@ -62,6 +62,7 @@ const impliedBy = (side: Side, isAmerican: boolean): Derivation => ({
 const impliedOf = (name: 'bid' | 'mid' | 'ask', label: string): QuoteMeasure => ({
   id: `${name}Volatility`,
   label: `implied volatility of the ${label}`,
+  shortLabel: `${label} vol %`,
   unit: 'volatility',
   definition: `Volatility at which Black's price on the forward equals the ${label}, less what early exercise is worth where that is allowed.`,
   absence: 'where the price has none',
@@ -129,7 +130,9 @@ function valuedBy({ contract, row, expiry }: QuoteSubject, figure: EuropeanFigur
 }
 
 /** A Greek of the contract as it is valued: of an American option its own, not those of its European equivalent. */
-const greek = (o: Pick<QuoteMeasure, 'label' | 'unit'> & { definition: string; id: ListedGreek }): QuoteMeasure => ({
+const greek = (
+  o: Pick<QuoteMeasure, 'label' | 'shortLabel' | 'unit'> & { definition: string; id: ListedGreek },
+): QuoteMeasure => ({
   ...o,
   derivation: (subject) => valuedBy(subject, o.id, `${PARTIALS[o.id]}, V = ${AMERICAN_VALUE}`),
   source: ({ contract }) => (contract?.exercise === 'american' ? AMERICAN_SOURCE : MERTON),
@@ -141,7 +144,7 @@ const greek = (o: Pick<QuoteMeasure, 'label' | 'unit'> & { definition: string; i
 
 /** A figure of Black's formula on the forward, whatever the exercise. */
 const onForward = (
-  o: Pick<QuoteMeasure, 'label' | 'unit' | 'definition'> & {
+  o: Pick<QuoteMeasure, 'label' | 'shortLabel' | 'unit' | 'definition'> & {
     id: 'forwardDelta' | 'probabilityItmConstantVolatility';
     forms: Record<Side, string>;
   },
@@ -187,6 +190,7 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
   {
     id: 'last',
     label: 'last trade',
+    shortLabel: 'last',
     unit: 'premium',
     definition: 'The last trade as stored; when it took place is not, so that nothing is computed of it.',
     derivation: STORED,
@@ -200,6 +204,7 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
   {
     id: 'fitVolatility',
     label: 'fitted volatility',
+    shortLabel: 'fit %',
     unit: 'volatility',
     definition: "The smile's volatility at this strike.",
     absence: 'without a smile',
@@ -211,6 +216,7 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
   {
     id: 'theoryVolatility',
     label: 'volatility of theory',
+    shortLabel: 'theory vol %',
     unit: 'volatility',
     definition: 'What the volatility source in force says for this option, of the forward.',
     absence: 'where the source in force has none for it',
@@ -226,6 +232,7 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
   {
     id: 'theory',
     label: 'theoretical value',
+    shortLabel: 'theory',
     unit: 'premium',
     definition:
       'Value of the option under the volatility source in force, on the forward of its expiry; with the right to exercise early where that is allowed.',
@@ -253,6 +260,7 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
   {
     id: 'earlyExercise',
     label: 'early exercise in theory',
+    shortLabel: 'early ex',
     unit: 'premium',
     definition:
       "Part of theory that the right to exercise early is worth: what it is above Black's value on the forward, 0 of a European option.",
@@ -310,6 +318,7 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
   onForward({
     id: 'forwardDelta',
     label: 'forward delta',
+    shortLabel: 'fwd delta',
     unit: 'delta',
     definition: 'Undiscounted delta on the forward; the delta axis of Skew.',
     forms: { call: 'N(d₁)', put: '−N(−d₁)' },
@@ -323,24 +332,28 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
   greek({
     id: 'theta',
     label: 'theta a day',
+    shortLabel: 'theta/day',
     unit: 'greek',
     definition: 'Change of the value in one calendar day, all else unchanged.',
   }),
   greek({
     id: 'vega',
     label: 'vega a point',
+    shortLabel: 'vega/pt',
     unit: 'greek',
     definition: 'Change of the value for one volatility point.',
   }),
   greek({
     id: 'rho',
     label: 'rho a point',
+    shortLabel: 'rho/pt',
     unit: 'greek',
     definition: 'Change of the value for one point of interest.',
   }),
   {
     id: 'probabilityItm',
     label: 'probability in the money',
+    shortLabel: 'in money',
     unit: 'probability',
     definition:
       'Risk-neutral probability that the option ends in the money. Under a smile it carries the slope of the smile at the strike: where volatility falls with the strike, prices above are likelier than one volatility says.',

@@ -1,3 +1,5 @@
+import { QUOTE_MEASURES } from '../../measures/index.ts';
+
 /** A column that the ladder can show beside strike and side. */
 export interface ChainColumn {
   id: string;
@@ -14,30 +16,36 @@ const column = <T extends string>(id: T, label: string, width: number, isUsual =
   isUsual,
 });
 
+/** A column of one measure, headed as the catalogue says. */
+function measured<T extends string>(id: T, width: number, isUsual = false) {
+  const measure = QUOTE_MEASURES.find((m) => m.id === id);
+  return column(id, measure?.shortLabel ?? measure?.label ?? id, width, isUsual);
+}
+
 /** In the order in which they stand unless it is changed. */
 export const CHAIN_COLUMNS = [
-  column('bid', 'bid', 56, true),
-  column('ask', 'offer', 56, true),
-  column('theory', 'theory', 60, true),
+  measured('bid', 56, true),
+  measured('ask', 56, true),
+  measured('theory', 60, true),
   column('standing', 'dear, cheap', 112, true),
   column('market', 'volatility, bid to offer and fit', 190, true),
-  column('fitVolatility', 'fit %', 48, true),
-  column('delta', 'delta', 52, true),
-  column('theta', 'theta/day', 64, true),
-  column('vega', 'vega/pt', 56, true),
-  column('probabilityItm', 'in money', 60, true),
+  measured('fitVolatility', 48, true),
+  measured('delta', 52, true),
+  measured('theta', 64, true),
+  measured('vega', 56, true),
+  measured('probabilityItm', 60, true),
   column('openInterest', 'open', 58, true),
   column('volume', 'traded', 58),
-  column('mid', 'mid', 56),
-  column('last', 'last', 56),
-  column('bidVolatility', 'bid vol %', 60),
-  column('midVolatility', 'mid vol %', 60),
-  column('askVolatility', 'offer vol %', 66),
-  column('theoryVolatility', 'theory vol %', 72),
-  column('earlyExercise', 'early ex', 58),
-  column('gamma', 'gamma', 62),
-  column('rho', 'rho/pt', 56),
-  column('forwardDelta', 'fwd delta', 62),
+  measured('mid', 56),
+  measured('last', 56),
+  measured('bidVolatility', 60),
+  measured('midVolatility', 60),
+  measured('askVolatility', 66),
+  measured('theoryVolatility', 72),
+  measured('earlyExercise', 58),
+  measured('gamma', 62),
+  measured('rho', 56),
+  measured('forwardDelta', 62),
 ] as const satisfies readonly ChainColumn[];
 
 export type ChainColumnId = (typeof CHAIN_COLUMNS)[number]['id'];
