@@ -1,10 +1,6 @@
-import { black76Price, black76Vega } from '@umwelt/core/pricing';
-import { describedSmile, smileMeasures } from '@umwelt/core/surface';
-import { standing } from '@umwelt/core/volatility';
-import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import {
   chainOptions,
-  chainRow,
   distantOptions,
   europeanEquivalents,
   laterInputs,
@@ -19,74 +15,24 @@ import {
   spreadValue,
   surfaceGreeks,
   theoryVolatility,
-  volatilityInForce,
 } from '../src/lib/theory/index.ts';
-import {
-  derivationOf,
-  derivedValue,
-  EXPIRY_MEASURES,
-  explainPricerFigure,
-  figureId,
-  fixedFigure,
-  fixedMeasure,
-  LEVEL_MEASURES,
-  type Measure,
-  PRICER_MEASURES,
-  pricerFigureId,
-  pricerProcedure,
-  QUOTE_MEASURES,
-  type WorkingsInput,
-  workingsOf,
-} from '../src/lib/measures/index.ts';
-import { asOfContext, type AsOfContext } from '../src/lib/api/as-of-context.ts';
+import { figureId, workingsOf } from '../src/lib/measures/index.ts';
 import type { ExpiryPicture, Picture } from '../src/lib/api/picture.ts';
 import type { PriceResult } from '../src/lib/api/price.ts';
-import { storeDemoBase } from '../src/lib/server/demo/demo-base.ts';
-import { storeDemoToday } from '../src/lib/server/demo/demo-chains.ts';
-import { loadPicture } from '../src/lib/server/services/picture.ts';
 import { priceRow } from '../src/lib/server/derive/price-contracts.ts';
 import { chainValues } from '../src/lib/server/services/chain-values.ts';
-import { closeComputePool } from '../src/lib/server/derive/pool.ts';
 import { chainOf } from './chain-of.ts';
-import { testDatabase } from './database.ts';
-import { madePicture } from './made-picture.ts';
+import { contextOf, demoPictures, inForceOf, strikesOf, SYMBOLS } from './demo-pictures.ts';
 
 /* One theory: whoever asks for the value of a listed option gets the same, and the API answers it from what Workings hold. */
 
-/** An index, a fund, shares with and without dividends ahead, a mini and a delivery future, a currency. */
-const SYMBOLS = ['VM50', 'VFUND', 'KELPA', 'PELAG', 'MERRO', 'VMQ', 'RYE', 'TERN'];
-const ALL = process.env.SOAK !== undefined;
-
-let store: Awaited<ReturnType<typeof testDatabase>>;
-const pictures = new Map<string, Picture>();
-
+let pictures: ReadonlyMap<string, Picture>;
+let drop: () => Promise<void>;
 beforeAll(async () => {
-  store = await testDatabase();
-  await storeDemoBase(store.connection);
-  for (const symbol of SYMBOLS) {
-    await storeDemoToday(store.connection, symbol);
-    const loaded = await loadPicture(store.connection.database, symbol, asOfContext.parse({}));
-    if (!loaded.ok) throw new Error(loaded.reason);
-    pictures.set(symbol, loaded.picture);
-  }
+  ({ pictures, drop } = await demoPictures());
 }, 60_000);
-afterAll(async () => {
-  await closeComputePool();
-  await store.drop();
-});
-
+afterAll(() => drop());
 const pictureOf = (symbol: string) => pictures.get(symbol) as Picture;
-const context = (volatilitySource: AsOfContext['volatilitySource'], typedVolatility?: number) =>
-  asOfContext.parse({ volatilitySource, typedVolatility });
-const inForceOf = (picture: Picture, volatilitySource: AsOfContext['volatilitySource'], typedVolatility?: number) =>
-  volatilityInForce(picture, { volatilitySource, typedVolatility });
-
-/** Lowest, nearest to the forward, highest; all of them in the long run. */
-function strikesOf({ strikes, forward }: ExpiryPicture): number[] {
-  if (ALL) return strikes;
-  const at = strikes.findIndex((k) => k >= forward);
-  return [...new Set([strikes[0], strikes[Math.max(at, 0)], strikes[strikes.length - 1]])];
-}
 
 /** What prices of a method and level may be off by against another, as a share of the strike. */
 const PRICE_ERROR = { 'spectral-collocation': 3e-5, 'finite-difference': 2e-5, 'closed-form': 0, certain: 0 } as const;
@@ -105,7 +51,7 @@ describe.each(SYMBOLS)('%s', (symbol) => {
           const name = `${expiry.date} ${strike} ${side}`;
           const row = rows.find((r) => r.strike === strike && r.side === side);
           if (!row || row.theory === null || row.method === null) throw new Error(name);
-          const workings = workingsOf(picture, context('smile'), figureId('theory', expiry.date, strike, side));
+          const workings = workingsOf(picture, contextOf('smile'), figureId('theory', expiry.date, strike, side));
           if (!workings?.request) throw new Error(name);
           const answer = priceRow(workings.request.contracts[0], workings.request.accuracy) as PriceResult;
           expect(answer.method, name).toBe(row.method);
@@ -252,188 +198,4 @@ test("the later leg of the decay is its own expiry's: forward, rate and dividend
     const moved = laterInputs(picture, expiry, { market, own: { underlying: 1.1 * market.underlying }, inForce });
     expect(moved?.underlying).toBeCloseTo(1.1 * later.underlying, 8);
   }
-});
-
-describe('every measure comes from the unrounded inputs that Workings hold', () => {
-  /** How often a measure was checked, those that rest on more than Workings hold, and what was wrong. */
-  const walked = {
-    checked: new Map<string, number>(),
-    known: new Set<string>(),
-    beyond: new Set<string>(),
-    wrong: [] as string[],
-  };
-
-  beforeEach(() => {
-    walked.wrong = [];
-  });
-
-  /** What the price of an option gains with its volatility, of the inputs of Workings. */
-  function vegaOf(inputs: readonly WorkingsInput[], volatility: number): number {
-    const of = (symbol: string) => inputs.find((i) => i.symbol === symbol)?.value ?? NaN;
-    const [forward, strike, timeToExpiry, discountFactor] = ['F', 'K', 'T', 'D'].map(of);
-    return black76Vega({ forward, strike, timeToExpiry, discountFactor, volatility });
-  }
-
-  function walk<Subject>(measures: readonly Measure<Subject>[], subject: Subject, what: string): void {
-    for (const measure of measures) {
-      const id = measure.id.replace(/At\d+$/, 'At');
-      const derivation = derivationOf(measure, subject);
-      const value = measure.value(subject);
-      walked.known.add(id);
-      if (value === null) continue;
-      const derived = derivedValue(derivation, measure.inputs(subject));
-      if (!derived) {
-        walked.beyond.add(id);
-        continue;
-      }
-      let error = Math.abs((derived.value ?? NaN) - value);
-      // Where an option has hardly any time value, a volatility is told by the last bits of its price: then by the price.
-      const isImplied = derivation.kind === 'procedure' && derivation.core === 'impliedVolatility';
-      if (isImplied) error *= vegaOf(measure.inputs(subject), value);
-      if (!(error < 1e-9 * Math.max(1, Math.abs(value))))
-        walked.wrong.push(`${what} ${id}: ${derivation.text} is ${derived.value}, shown ${value}`);
-      walked.checked.set(id, (walked.checked.get(id) ?? 0) + 1);
-    }
-  }
-
-  function walkPicture(picture: Picture, volatilitySource: AsOfContext['volatilitySource']): void {
-    const level = { picture, context: context(volatilitySource, 0.31) };
-    const { symbol } = picture.underlying;
-    const fixed = picture.maturities.flatMap(({ days }) =>
-      (['atm', 'riskReversal25', 'butterfly25'] as const).flatMap(
-        (name) => fixedMeasure(fixedFigure(name, days)) ?? [],
-      ),
-    );
-    walk([...LEVEL_MEASURES, ...fixed], level, symbol);
-    for (const expiry of picture.expiries) {
-      walk(EXPIRY_MEASURES, { ...level, expiry }, `${symbol} ${expiry.date} ${expiry.smile?.model}`);
-      const options = strikesOf(expiry).flatMap((strike) => [
-        { side: 'call' as const, strike },
-        { side: 'put' as const, strike },
-      ]);
-      const values = listedValues(expiry, options, inForceOf(picture, volatilitySource, 0.31));
-      options.forEach((option, i) => {
-        const value = values[i];
-        const contract = value && listedContract(expiry, option, value.volatility);
-        const subject = { ...level, expiry, contract, row: chainRow(expiry, option, value) };
-        walk(QUOTE_MEASURES, subject, `${symbol} ${expiry.date} ${option.strike} ${option.side}`);
-      });
-    }
-  }
-
-  /** With a past, which the demo's first day has not. */
-  function withPast(picture: Picture): Picture {
-    const year = (now: number | null) => {
-      const past = Array.from({ length: 250 }, (_, i) => (now ?? 0.2) * (0.6 + 0.9 * Math.sin(i) ** 2));
-      const place = now === null ? undefined : standing(now, past);
-      return place ? { ...place, rank: place.rank } : null;
-    };
-    return {
-      ...picture,
-      previousPrice: 0.98 * picture.price,
-      standing: year(picture.atm30),
-      shape: picture.shape && {
-        ...picture.shape,
-        riskReversal25: { ...picture.shape.riskReversal25, standing: year(picture.shape.riskReversal25.value) },
-        butterfly25: { ...picture.shape.butterfly25, standing: year(picture.shape.butterfly25.value) },
-      },
-      expiries: picture.expiries.map((e) => ({ ...e, standing: year(e.atm) })),
-    };
-  }
-
-  test.each(SYMBOLS)('%s, under the fitted smile and one typed volatility', (symbol) => {
-    const picture = withPast(pictureOf(symbol));
-    for (const source of ['smile', 'typed'] as const) walkPicture(picture, source);
-    // No rate of the demo lies a point from its curve, three hours before expiry or a year.
-    for (const e of picture.expiries) expect(Math.abs(e.impliedRate - (e.curveRate ?? NaN)), e.date).toBeLessThan(0.01);
-    expect(walked.wrong).toEqual([]);
-  });
-
-  test('an expiry with a spline, at the money and beyond its knots; one with under five quotes', () => {
-    const merro = pictureOf('MERRO');
-    const parameters = {
-      knots: [-0.1, -0.02, 0.03, 0.12],
-      totalVariance: [0.02, 0.016, 0.015, 0.018],
-      curvature: [0, 0.9, 0.7, 0],
-    };
-    const bent = (expiry: ExpiryPicture): ExpiryPicture => {
-      const smile = { ...expiry.smile, model: 'spline', parameters } as ExpiryPicture['smile'];
-      const at = describedSmile({ model: 'spline', parameters }, expiry.years);
-      const { riskReversal25, butterfly25, riskReversal10, butterfly10 } = smileMeasures(at);
-      const atm = Math.sqrt(at.totalVariance(0) / expiry.years);
-      return { ...expiry, smile, atm, riskReversal25, butterfly25, riskReversal10, butterfly10, exEvent: null };
-    };
-    walkPicture({ ...merro, expiries: [bent(merro.expiries[0]), ...merro.expiries.slice(1)] }, 'smile');
-
-    const few = madePicture({ strikes: 3 });
-    expect(few.expiries.map((e) => e.smile?.levelReason)).toContain('too-few-points');
-    walkPicture(few, 'smile');
-    expect(walked.wrong).toEqual([]);
-  });
-
-  test('what rests on more is named, and everything else was met', () => {
-    const fits = ['forward', 'index', 'realized', 'eventMove', 'insideMarket', 'rmse'];
-    const stored = ['price', 'bid', 'ask', 'last', 'theoryVolatility', 'earlyExercise'];
-    expect([...walked.beyond].sort()).toEqual([...fits, ...stored].sort());
-    const never = [...walked.known].filter((id) => !walked.checked.has(id) && !walked.beyond.has(id));
-    // The demo's curve and dividends are known: carry is inferred, by a fit, only of files without them.
-    expect(never.sort()).toEqual(['implied-borrow', 'implied-drift', 'implied-financing', 'impliedDividend']);
-    for (const [id, times] of Object.entries({ rank: 8, exEvent: 20, earlyExercise: 50, theoryVolatility: 200 }))
-      expect(walked.checked.get(id) ?? 0, id).toBeGreaterThan(times);
-  });
-
-  test('the Pricer, of a spot with dividends, a future and the normal model, European and American', () => {
-    const shared = { side: 'call', strike: 102, days: 90, rate: 0.04, dividendYield: 0.01, multiplier: 100 } as const;
-    const dividends = [
-      { days: 20, amount: 1.2 },
-      { days: 120, amount: 1 },
-    ];
-    for (const exercise of ['european', 'american'] as const)
-      for (const model of ['spot', 'futures', 'normal'] as const) {
-        if (model === 'normal' && exercise === 'american') continue;
-        const inputs = {
-          ...{ ...shared, exercise, model, underlying: 100, volatility: model === 'normal' ? 20 : 0.25, contracts: 3 },
-          dividends: model === 'spot' && exercise === 'american' ? dividends : [],
-        };
-        const shown = pricerFigures({ inputs });
-        if (!shown.ok) throw new Error(shown.message);
-        const state = { inputs, own: {}, settings: { basis: 'position' as const }, shown: shown.answer };
-        for (const measure of PRICER_MEASURES)
-          for (const side of ['call', 'put'] as const) {
-            const workings = explainPricerFigure(state, pricerFigureId(measure.id, side));
-            if (!workings) throw new Error(measure.id);
-            const derived = derivedValue(pricerProcedure(measure, { ...inputs, side }), workings.inputs);
-            expect(derived?.value ?? null, `${exercise} ${model} ${side} ${measure.id}`).toEqual(workings.value);
-          }
-      }
-  });
-
-  test.each(['KELPA', 'VMQ', 'VM50'])(
-    '%s: quotes are what Black says of their volatilities, plus a premium',
-    (symbol) => {
-      const picture = pictureOf(symbol);
-      let premiums = 0;
-      for (const expiry of picture.expiries.slice(0, 6)) {
-        for (const { side, strike } of chainOptions(expiry, 'both')) {
-          const workings = workingsOf(picture, context('smile'), figureId('midVolatility', expiry.date, strike, side));
-          if (!workings) throw new Error(`${strike} ${side}`);
-          const { value, inputs } = workings;
-          if (value === null) continue;
-          const of = (symbol: string) => inputs.find((i) => i.symbol === symbol)?.value ?? NaN;
-          const premium = inputs.some((i) => i.symbol === 'E') ? of('E') : 0;
-          if (premium > 0) premiums++;
-          const black = black76Price({
-            side,
-            forward: of('F'),
-            strike: of('K'),
-            timeToExpiry: of('T'),
-            discountFactor: of('D'),
-            volatility: value,
-          });
-          expect(Math.abs(black + premium - of('V')), `${expiry.date} ${strike} ${side}`).toBeLessThan(1e-9 * strike);
-        }
-      }
-      expect(premiums > 0).toBe(picture.underlying.exercise === 'american');
-    },
-  );
 });

@@ -1,4 +1,5 @@
 import { logMoneynessAtDelta, smileVolatility } from '@umwelt/core/surface';
+import { finiteOrNull } from '../api/finite-or-null.ts';
 import { expirySmile } from '../theory/index.ts';
 import { dateText } from '../ui/format.ts';
 import { expiryBefore, forwardVolatilityInto, TENOR_DAYS } from '../market/index.ts';
@@ -25,24 +26,23 @@ function smileInputs(subject: ExpirySubject): WorkingsInput[] {
 /** Volatilities at the deltas of a risk reversal or butterfly. */
 function deltaInputs(subject: ExpirySubject, delta: number): WorkingsInput[] {
   const smile = expirySmile(subject.expiry);
-  if (!smile) return [];
   const name = Math.round(delta * 100);
   const inputs = (['call', 'put'] as const).flatMap((side): WorkingsInput[] => {
-    const k = logMoneynessAtDelta(smile, side, delta);
+    const k = smile ? logMoneynessAtDelta(smile, side, delta) : NaN;
     const strike = subject.expiry.forward * Math.exp(k);
     const letter = side === 'call' ? 'C' : 'P';
     return [
       {
         symbol: `σ${letter}`,
         label: `${name}-delta ${side} volatility`,
-        value: smileVolatility(smile, k),
+        value: smile ? finiteOrNull(smileVolatility(smile, k)) : null,
         unit: 'volatility',
         source: 'fitted smile',
       },
       {
         symbol: `K${letter}`,
         label: 'its strike',
-        value: strike,
+        value: finiteOrNull(strike),
         unit: 'price',
         source: 'where the forward delta is reached',
       },

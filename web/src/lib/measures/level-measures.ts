@@ -9,6 +9,7 @@ import { subscript } from './formula.ts';
 import {
   type Derivation,
   formula,
+  none,
   type LevelMeasure,
   type LevelSubject,
   STORED,
@@ -61,7 +62,7 @@ function aroundInputs(picture: Overview, maturity: Maturity | null | undefined):
 
 /** Total variance mixed between the expiries around; from nothing to the first where none is nearer. */
 function between(maturity: Maturity | null | undefined): Derivation {
-  if (!maturity) return { kind: 'stored', text: 'no expiries lie around it' };
+  if (!maturity) return none('no expiries lie around it');
   return formula(
     maturity.near === null ? 'σ = √(s σ₁² T₁ / T)' : 'σ = √((w₁ + s (w₂ − w₁)) / T), w₁ = σ₁² T₁, w₂ = σ₂² T₂',
   );
@@ -113,7 +114,7 @@ function indexInputs(
 /** Total variance linear in time between the expiries around 30 days. */
 function indexBetween(picture: Overview, of: (expiry: ExpiryOverview) => number | null): Derivation {
   const count = indexInputs(picture, of, '').length / 2;
-  if (count === 0) return { kind: 'stored', text: 'no expiry has one' };
+  if (count === 0) return none('no expiry has one');
   return formula(
     count === 1 ? 'σ₁' : 'σ = √((w₁ + (w₂ − w₁) (T − T₁) / (T₂ − T₁)) / T), w₁ = σ₁² T₁, w₂ = σ₂² T₂, T = 30 / 365',
   );

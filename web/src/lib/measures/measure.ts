@@ -46,11 +46,15 @@ export type Derivation =
   /** Found together with others, from more than Workings hold */
   | { kind: 'fit'; text: string; core: string }
   /** Taken as it is */
-  | { kind: 'stored'; text: string };
+  | { kind: 'stored'; text: string }
+  /** There is nothing that it could come from, and why */
+  | { kind: 'none'; text: string };
 export type Settings = Readonly<Record<string, string | number | boolean>>;
 
 /** A closed form. */
 export const formula = (text: string): Derivation => ({ kind: 'formula', text });
+/** What cannot be there. */
+export const none = (text: string): Derivation => ({ kind: 'none', text });
 /** What nobody computes. */
 export const STORED: Derivation = { kind: 'stored', text: 'as stored' };
 

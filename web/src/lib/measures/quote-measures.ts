@@ -2,11 +2,13 @@ import { black76Price, black76Vega, impliedVolatility } from '@umwelt/core/prici
 import { instantLabel } from '../ui/format.ts';
 import type { Side } from '../api/quantity.ts';
 import { reasonWords } from '../market/index.ts';
+import { isAmerican } from '../theory/index.ts';
 import { contractProcedure } from './contract-procedure.ts';
 import { type EuropeanFigure, europeanFormula, forwardFormula } from './european-formulas.ts';
 import {
   type Derivation,
   formula,
+  none,
   type QuoteMeasure,
   type QuoteSubject,
   STORED,
@@ -41,9 +43,9 @@ function quotedPremium({ expiry, row }: QuoteSubject, name: 'bid' | 'mid' | 'ask
 }
 
 /** Volatility of a price, freed of what early exercise is worth. */
-const impliedBy = (side: Side, isAmerican: boolean): Derivation => ({
+const impliedBy = (side: Side, hasPremium: boolean): Derivation => ({
   kind: 'procedure',
-  text: isAmerican ? 'D · Black(F, K, σ√T) = V − E, solved for σ' : 'D · Black(F, K, σ√T) = V, solved for σ',
+  text: hasPremium ? 'D · Black(F, K, σ√T) = V − E, solved for σ' : 'D · Black(F, K, σ√T) = V, solved for σ',
   core: 'impliedVolatility',
   settings: { side },
   run: (inputs) => {
@@ -53,7 +55,7 @@ const impliedBy = (side: Side, isAmerican: boolean): Derivation => ({
       strike: inputs.number('K'),
       timeToExpiry: inputs.number('T'),
       discountFactor: inputs.number('D'),
-      price: inputs.number('V') - (isAmerican ? inputs.number('E') : 0),
+      price: inputs.number('V') - (hasPremium ? inputs.number('E') : 0),
     });
     return result.ok ? result.volatility : null;
   },
@@ -66,7 +68,7 @@ const impliedOf = (name: 'bid' | 'mid' | 'ask', label: string): QuoteMeasure => 
   unit: 'volatility',
   definition: `Volatility at which Black's price on the forward equals the ${label}, less what early exercise is worth where that is allowed.`,
   absence: 'where the price has none',
-  derivation: ({ contract, row }) => impliedBy(row.side, contract?.exercise === 'american'),
+  derivation: ({ expiry, row }) => impliedBy(row.side, isAmerican(expiry)),
   source: LETS_BE_RATIONAL,
   value: ({ row }) => row[`${name}Volatility`],
   inputs: (subject) => [
@@ -77,7 +79,7 @@ const impliedOf = (name: 'bid' | 'mid' | 'ask', label: string): QuoteMeasure => 
       unit: 'premium',
       source: `quoted ${instantLabel(subject.picture.asOf)}`,
     },
-    ...(subject.contract?.exercise === 'american'
+    ...(isAmerican(subject.expiry)
       ? [
           {
             symbol: 'E',
@@ -125,7 +127,8 @@ const PARTIALS: Record<ListedGreek, string> = {
 /** A figure of the contract as it is valued: a closed form, or core's valuation with early exercise. */
 function valuedBy({ contract, row, expiry }: QuoteSubject, figure: EuropeanFigure, text: string): Derivation {
   const { side } = row;
-  if (contract?.exercise !== 'american') return formula(europeanFormula(figure, side, expiry.model));
+  if (!contract) return none('the source in force has no volatility for this option');
+  if (contract.exercise !== 'american') return formula(europeanFormula(figure, side, expiry.model));
   return contractProcedure(contract, text, (value) => (figure === 'theory' ? value.price : value[figure]));
 }
 

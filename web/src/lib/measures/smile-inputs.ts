@@ -1,7 +1,7 @@
 import { expirySmile } from '../theory/index.ts';
 import type { ExpiryOverview } from '../api/picture.ts';
 import { subscript } from './formula.ts';
-import { type Derivation, formula, type WorkingsInput } from './measure.ts';
+import { type Derivation, formula, none, type WorkingsInput } from './measure.ts';
 
 const SVI =
   'Gatheral, J. & Jacquier, A. (2014). Arbitrage-free SVI volatility surfaces. Quantitative Finance 14(1), 59-71';
@@ -28,8 +28,10 @@ export function smileFormula({ smile }: ExpiryOverview, at: 'k = 0' | 'k = ln(K 
       const form = knotsAround(smile.parameters.knots, k).length === 1 ? BEYOND_FORM : SPLINE_FORM;
       return formula(`σ = √(w / T), ${form}, ${at}`);
     }
-    default:
+    case 'flat':
       return formula('v');
+    default:
+      return none('no smile could be fitted');
   }
 }
 
