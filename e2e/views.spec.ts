@@ -1,6 +1,6 @@
 import { pagesOf } from '../web/src/lib/shell/view-address.ts';
 import { VIEWS } from '../web/src/lib/views/index.ts';
-import AxeBuilder from '@axe-core/playwright';
+import { expectAccessible } from './accessibility.ts';
 import { expect, test } from './application.ts';
 import { openPage } from './open-page.ts';
 
@@ -317,16 +317,7 @@ for (const { view, address } of pagesOf(VIEWS, 'VM50')) {
     for (const theme of ['day', 'night']) {
       if (theme === 'night') await page.keyboard.press('t');
       await expect(page.locator('html')).toHaveAttribute('data-theme', theme);
-      // What is still being computed is dimmed, and looked at once it is there.
-      await expect(async () => {
-        const { violations } = await new AxeBuilder({ page })
-          .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
-          .exclude('.js-plotly-plot')
-          .analyze();
-        expect(
-          violations.map((v) => `${v.id}: ${v.nodes[0]?.html.slice(0, 120)} ${v.nodes[0]?.any[0]?.message ?? ''}`),
-        ).toEqual([]);
-      }).toPass({ timeout: 15_000 });
+      await expectAccessible(page);
     }
   });
 }
