@@ -65,7 +65,7 @@ test('Term shows model-free and realized volatility by expiry, and a future its 
 }) => {
   await openPage(page, '/term/RYE?lines=wings,index,realized');
   const picture = (await (await request.get('/api/v1/underlyings/RYE/picture')).json()) as Picture;
-  const rows = page.locator('main table').first().locator('tbody tr');
+  const rows = page.getByTestId('term').locator('tbody tr');
   await expect(rows).toHaveCount(picture.expiries.length);
   for (const [i, e] of picture.expiries.entries()) {
     const percent = (v: number | null | undefined) => (v == null ? '—' : (v * 100).toFixed(1));
@@ -96,7 +96,7 @@ test('choose columns of the ladder and their order; both are kept, and a strike 
   const names = async () => (await heads.allTextContents()).map((t) => t.trim());
   const before = await names();
   expect(before).not.toContain('traded');
-  await page.getByRole('button', { name: 'columns…' }).click();
+  await page.getByRole('button', { name: 'Columns of VM50 chain 2031-04-18' }).click();
   const dialog = page.getByRole('dialog', { name: 'Columns' });
   await dialog.getByLabel('traded', { exact: true }).check();
   await dialog.getByLabel('theta/day', { exact: true }).uncheck();
@@ -107,7 +107,7 @@ test('choose columns of the ladder and their order; both are kept, and a strike 
   expect(await names()).toEqual(changed);
   await page.reload();
   await expect(heads).toHaveText(changed);
-  await page.getByRole('button', { name: 'columns…' }).click();
+  await page.getByRole('button', { name: 'Columns of VM50 chain 2031-04-18' }).click();
   await dialog.getByRole('button', { name: 'as they were at first' }).click();
   await dialog.getByRole('button', { name: 'close' }).click();
   expect(await names()).toEqual(before);

@@ -68,7 +68,7 @@ test('a share that is dear to borrow: Reading, Workings and export tell the same
   };
   expect(await theory('')).toBeGreaterThan(0.9);
   await page.keyboard.press('Escape');
-  await page.locator('summary', { hasText: 'assumes' }).click();
+  await page.getByRole('button', { name: /^assumes/ }).click();
   await page.getByRole('button', { name: 'typed', exact: true }).first().click();
   await page.getByLabel('borrow, % a year').fill('300');
   await page.getByLabel('borrow, % a year').press('Enter');

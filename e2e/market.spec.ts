@@ -186,14 +186,16 @@ test("read the session's tape and the listed spreads, outright prints against th
   };
   await openPage(page, `/chain/RYE?asOf=${asOf}&table=prints`);
   await page.getByRole('button', { name: 'all', exact: true }).last().click();
-  const prints = page.getByTestId('prints').locator('tbody tr');
-  await expect(prints).toHaveCount(Math.min(300, trades.length));
-  await expect(prints.first()).toContainText(trades[0].instant.slice(11, 19));
+  const prints = page.getByTestId('prints');
+  // Not all of them are drawn; all of them are there.
+  const counts = (count: number) => expect(prints).toHaveAttribute('aria-rowcount', String(count + 1));
+  await counts(trades.length);
+  await expect(prints.locator('tbody [data-key]').first()).toContainText(trades[0].instant.slice(11, 19));
   expect(trades.every((t) => t.instant.slice(0, 10) === '2031-03-14' && t.instant.slice(11) <= '13:00:00+01:00')).toBe(
     true,
   );
   await page.getByRole('button', { name: 'spreads', exact: true }).last().click();
-  await expect(prints).toHaveCount(trades.filter((t) => t.kind !== 'outright').length);
+  await counts(trades.filter((t) => t.kind !== 'outright').length);
   await page.getByRole('group', { name: 'Table' }).getByRole('button', { name: 'spreads' }).click();
   await expect(page).toHaveURL(/table=spreads/);
   const spreads = (await (await request.get(`/api/v1/underlyings/RYE/spreads?asOf=${asOf}`)).json()) as {

@@ -1,4 +1,4 @@
-import type { Page } from '@playwright/test';
+import type { Locator, Page } from '@playwright/test';
 import { expect, test } from './application.ts';
 import { openPage } from './open-page.ts';
 
@@ -25,7 +25,14 @@ async function type(page: Page, label: string, value: string): Promise<void> {
 }
 const figure = (page: Page, measure: string, side: string) =>
   page.getByTestId('greeks').locator(`[data-figure="pricer~${measure}~${side}"]`);
-const solve = (page: Page, id: string) => page.getByTestId(`solve-${id}`);
+/** Values of the rows of a table that add up, and of the row that holds their sum. */
+const partsOf = (table: Locator, column: string) =>
+  table.locator(
+    `tbody tr:not([data-key=from], [data-key=to], [data-key=change], [data-key=theory], [data-key=market]) [data-column=${column}]`,
+  );
+const sumOf = (table: Locator, row: string, column: string) =>
+  table.locator(`[data-key=${row}] [data-column=${column}]`);
+const solve = (page: Page, id: string) => page.getByTestId('solve').locator(`[data-key="${id}"]`);
 
 test('pin a state, change inputs: the parts add up to the whole change, and undo brings the old state back', async ({
   page,
@@ -40,9 +47,9 @@ test('pin a state, change inputs: the parts add up to the whole change, and undo
   await type(page, 'rate', '3.5 %');
   await type(page, 'yield', '1,5');
   const change = page.getByTestId('change');
-  await expect(change.locator('[data-part]')).toHaveCount(7);
-  const parts = await change.locator('[data-part]').allTextContents();
-  const total = numberOf(await change.locator('[data-total]').textContent());
+  await expect(partsOf(change, 'value')).toHaveCount(7);
+  const parts = await partsOf(change, 'value').allTextContents();
+  const total = numberOf(await sumOf(change, 'change', 'value').textContent());
   // Every figure is rounded to half a thousandth.
   expect(Math.abs(parts.reduce((sum, text) => sum + numberOf(text), 0) - total)).toBeLessThanOrEqual(0.0005 * 8);
   const after = numberOf(await figure(page, 'price', 'call').textContent());
@@ -50,9 +57,9 @@ test('pin a state, change inputs: the parts add up to the whole change, and undo
   expect(Math.abs(total)).toBeGreaterThan(10);
   // The address carries it all.
   await expect(page).toHaveURL(/dividendYield=0\.015/);
-  const told = (await change.locator('[data-total]').textContent()) ?? '';
+  const told = (await sumOf(change, 'change', 'value').textContent()) ?? '';
   await openPage(page, page.url());
-  await expect(change.locator('[data-total]')).toHaveText(told);
+  await expect(sumOf(change, 'change', 'value')).toHaveText(told);
   await type(page, 'volatility', '30');
   await expect(figure(page, 'price', 'call')).not.toHaveText(String(after));
   await page.getByRole('button', { name: 'undo' }).click();
@@ -117,10 +124,10 @@ test('theory against market on an imported chain: the steps lead from theory to 
   const theory = numberOf(await values.first().textContent());
   const market = numberOf(await values.last().textContent());
   expect(market).toBeCloseTo(mid, 2);
-  const parts = (await gap.locator('[data-part]').allTextContents()).map(numberOf);
+  const parts = (await partsOf(gap, 'part').allTextContents()).map(numberOf);
   expect(parts).toHaveLength(5);
   expect(Math.abs(theory + parts.reduce((a, b) => a + b, 0) - market)).toBeLessThanOrEqual(0.0005 * 7);
-  expect(numberOf(await gap.locator('[data-total]').textContent())).toBeCloseTo(market - theory, 2);
+  expect(numberOf(await sumOf(gap, 'market', 'part').textContent())).toBeCloseTo(market - theory, 2);
 });
 
 test('the decay of two expiries and a curve of any Greek are drawn; bad input says how to mend it', async ({

@@ -10,6 +10,7 @@ import { faster, measure, type Timing, timeText } from './measure.ts';
 import { skewFigures } from './skew.ts';
 import { steppingFigures } from './stepping.ts';
 import { SURFACE_GOALS, SURFACE_KINDS, surfaceTiming } from './surface.ts';
+import { tableFigures } from './table.ts';
 import { threadFigures } from './threads.ts';
 import { type Work, works } from './works.ts';
 
@@ -78,6 +79,7 @@ if (chosen.includes('threads')) await threadFigures();
 // These need a running ./start with its demo filled, and are asked for by name.
 if (chosen.includes('market')) await marketFigures();
 if (chosen.includes('stepping')) await steppingFigures();
+if (chosen.includes('table')) await tableFigures();
 if (chosen.includes('skew')) await skewFigures();
 if (chosen.includes('load')) await loadFigures();
 if (chosen.includes('cold')) await coldFigures();

@@ -42,7 +42,7 @@ export async function steppingFigures(): Promise<void> {
       for (let step = 1; step <= STEPS / 2; step++) {
         const symbol = SYMBOLS[step % SYMBOLS.length];
         await page.keyboard.press('/');
-        await page.getByRole('searchbox').fill(symbol);
+        await page.getByLabel('Symbol, name or date').fill(symbol);
         times.push(await timeUntil(page, 'header h1 span', 'text', { enter: true }));
         await settled(page);
       }

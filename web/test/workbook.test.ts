@@ -4,7 +4,6 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import ExcelJS from 'exceljs';
 import { expect, test } from 'vitest';
-import { shownValue } from '../src/lib/ui/shown-table.ts';
 import { readInstant } from '../src/lib/ui/read-instant.ts';
 import { workbookOf } from '../src/lib/server/exports/workbook.ts';
 
@@ -47,23 +46,6 @@ test.runIf(process.env.SOAK)(
   },
   120_000,
 );
-
-test('what a cell shows becomes the value it stands for', () => {
-  const cases: [string, string | number | null][] = [
-    ['4\u2009820.8', 4820.8],
-    ['−8.1', -8.1],
-    ['+1.3', 1.3],
-    ['98 %', 0.98],
-    ['4.5 %', 0.045],
-    ['8.2 k', 8200],
-    ['—', null],
-    ['', null],
-    ['18 Apr', '18 Apr'],
-    ['2031-04-18', '2031-04-18'],
-    ['csv jsonl', 'csv jsonl'],
-  ];
-  for (const [text, value] of cases) expect(shownValue(text), text).toBe(value);
-});
 
 test('a typed date means an instant in the zone and year that is shown', () => {
   const read = (text: string) => readInstant(text, '2031-03-14T14:00:00+01:00');

@@ -8,6 +8,7 @@
   import KeysDialog from '$lib/shell/keys-dialog.svelte';
   import Rail from '$lib/shell/rail.svelte';
   import SearchDialog from '$lib/shell/search-dialog.svelte';
+  import { isDialogOpen } from '$lib/ui/is-dialog-open';
   import { LiveState, setLiveState } from '$lib/shell/live-state.svelte';
   import { PageState, setPageState } from '$lib/shell/page-state.svelte';
   import type { Here } from '$lib/shell/left-views';
@@ -39,7 +40,7 @@
   });
 
   function onkeydown(event: KeyboardEvent): void {
-    if (document.querySelector('dialog[open]') || undoKeys(event, shell.changes, page.url.pathname)) return;
+    if (isDialogOpen() || undoKeys(event, shell.changes, page.url.pathname)) return;
     const action = shell.keys.actionOf(event);
     const view = VIEWS.find((v) => v.id === action);
     if (view) {

@@ -6,8 +6,9 @@ import { KeySettings } from '../../src/lib/shell/keys.svelte.ts';
 import type { PageState } from '../../src/lib/shell/page-state.svelte.ts';
 import type { ViewState } from '../../src/lib/shell/view-state.svelte.ts';
 import { VIEWS } from '../../src/lib/views/index.ts';
-import { CHAIN_COLUMNS, USUAL_COLUMNS } from '../../src/lib/views/chain/chain-columns.ts';
-import { ChainColumns } from '../../src/lib/views/chain/chosen-columns.svelte.ts';
+import { CHAIN_COLUMNS } from '../../src/lib/views/chain/chain-columns.ts';
+import { LEAST_WIDTH, MOST_WIDTH } from '../../src/lib/ui/table/table-column.ts';
+import { TableLayout } from '../../src/lib/ui/table/table-layout.svelte.ts';
 
 /* Settings that stay in the browser: what is kept comes back, what cannot be read is the default, keys do what they say. */
 
@@ -121,47 +122,71 @@ describe('keys', () => {
   });
 });
 
-describe("the ladder's columns", () => {
+describe('the columns of a table', () => {
+  const fixed = { id: 'strike', isFixed: true };
   const ids = CHAIN_COLUMNS.map((c) => c.id);
+  const layoutOf = () => new TableLayout('chain-columns', [fixed, ...CHAIN_COLUMNS]);
+  const usually = CHAIN_COLUMNS.filter((c) => !c.isExtra).map((c) => c.id);
 
-  test('come and go, move, and are kept in their order', () => {
-    const columns = new ChainColumns();
-    columns.load();
-    expect(columns.isUsual).toBe(true);
-    columns.toggle('gamma');
-    columns.toggle('bid');
-    columns.move('gamma', -1);
-    const again = new ChainColumns();
+  test('come and go, move, take a width, and are kept so', () => {
+    const layout = layoutOf();
+    layout.load();
+    expect([layout.isUsual, layout.shown]).toEqual([true, usually]);
+    layout.toggle('gamma');
+    layout.toggle('bid');
+    layout.move('gamma', -1);
+    layout.resize('strike', 91.4);
+    const again = layoutOf();
     again.load();
-    const usual = USUAL_COLUMNS.filter((id) => id !== 'bid');
+    const usual = usually.filter((id) => id !== 'bid');
     expect(again.shown).toEqual([...usual.slice(0, -1), 'gamma', usual[usual.length - 1]]);
+    expect(again.widths).toEqual({ strike: 91 });
     expect(again.isUsual).toBe(false);
     again.reset();
-    expect(again.shown).toEqual(USUAL_COLUMNS);
+    expect([again.shown, again.widths]).toEqual([usually, {}]);
   });
 
-  test('are known ones, each once, and never none, whatever is done and whatever was kept', () => {
-    const steps = fc.array(fc.tuple(fc.constantFrom('toggle', 'before', 'after'), fc.constantFrom(...ids)), {
-      maxLength: 60,
-    });
+  test('are taken back and done again as they were', () => {
+    const noted: { undo(): void; redo(): void }[] = [];
+    const layout = new TableLayout('chain-columns', CHAIN_COLUMNS, (change) => noted.push(change));
+    layout.toggle('gamma');
+    layout.resize('gamma', 120);
+    noted[1].undo();
+    noted[0].undo();
+    expect([layout.shown, layout.widths]).toEqual([usually, {}]);
+    noted[0].redo();
+    noted[1].redo();
+    expect([layout.shown.at(-1), layout.widths]).toEqual(['gamma', { gamma: 120 }]);
+  });
+
+  test('are known ones, each once, never none and never too narrow, whatever is done and whatever was kept', () => {
+    const kinds = fc.constantFrom('toggle', 'before', 'after', 'resize');
+    const steps = fc.array(fc.tuple(kinds, fc.constantFrom(...ids), fc.double()), { maxLength: 60 });
+    const names = fc.array(fc.oneof(fc.constantFrom<string>(...ids), fc.string()));
+    const before = fc.oneof(
+      names,
+      fc.record({ shown: names, widths: fc.dictionary(fc.string(), fc.double()) }),
+      fc.json(),
+    );
     fc.assert(
-      fc.property(
-        steps,
-        fc.option(fc.array(fc.oneof(fc.constantFrom<string>(...ids), fc.string()))),
-        (done, before) => {
-          kept.clear();
-          if (before) kept.set('chain-columns', JSON.stringify(before));
-          const columns = new ChainColumns();
-          columns.load();
-          for (const [what, id] of done) {
-            if (what === 'toggle') columns.toggle(id);
-            else columns.move(id, what === 'before' ? -1 : 1);
-          }
-          expect(columns.shown.length).toBeGreaterThan(0);
-          expect(new Set(columns.shown).size).toBe(columns.shown.length);
-          expect(ids).toEqual(expect.arrayContaining([...columns.shown]));
-        },
-      ),
+      fc.property(steps, fc.option(before), (done, was) => {
+        kept.clear();
+        if (was) kept.set('chain-columns', typeof was === 'string' ? was : JSON.stringify(was));
+        const layout = layoutOf();
+        layout.load();
+        for (const [what, id, width] of done) {
+          if (what === 'toggle') layout.toggle(id);
+          else if (what === 'resize') layout.resize(id, width);
+          else layout.move(id, what === 'before' ? -1 : 1);
+        }
+        expect(layout.shown.length).toBeGreaterThan(0);
+        expect(new Set(layout.shown).size).toBe(layout.shown.length);
+        expect(ids).toEqual(expect.arrayContaining([...layout.shown]));
+        for (const width of Object.values(layout.widths)) {
+          expect(width).toBeGreaterThanOrEqual(LEAST_WIDTH);
+          expect(width).toBeLessThanOrEqual(MOST_WIDTH);
+        }
+      }),
     );
   });
 });

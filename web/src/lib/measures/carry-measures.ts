@@ -66,6 +66,7 @@ export const CARRY_MEASURES: readonly LevelMeasure[] = [
 export const IMPLIED_DIVIDEND: ExpiryMeasure = {
   id: 'impliedDividend',
   label: 'implied dividend',
+  shortLabel: 'dividend',
   unit: 'price',
   definition: 'Cash that the forwards fall by between this expiry and the one before, which nobody told.',
   derivation: DERIVATION,

@@ -46,6 +46,7 @@ export const EVENT_MEASURES: readonly ExpiryMeasure[] = [
   {
     id: 'exEvent',
     label: 'volatility without events',
+    shortLabel: 'ex event %',
     unit: 'volatility',
     definition: 'At-the-money volatility of the expiry without the variance of the events before it.',
     absence: 'of an expiry out of line with the others',
@@ -57,6 +58,7 @@ export const EVENT_MEASURES: readonly ExpiryMeasure[] = [
   {
     id: 'eventPoints',
     label: 'points that the events account for',
+    shortLabel: 'event pts',
     unit: 'points',
     definition: 'At-the-money volatility less what it would be without the events before the expiry.',
     derivation: formula(`σ − ${WITHOUT}`),
@@ -67,6 +69,7 @@ export const EVENT_MEASURES: readonly ExpiryMeasure[] = [
   {
     id: 'eventMove',
     label: 'implied event move',
+    shortLabel: 'event move %',
     unit: 'share',
     definition:
       'Move of one standard deviation at the last scheduled event before the expiry, from the term structure.',

@@ -3,7 +3,7 @@ import { finiteOrNull } from '../api/finite-or-null.ts';
 import { expirySmile } from '../theory/index.ts';
 import { dateText } from '../ui/format.ts';
 import { expiryBefore, forwardVolatilityInto, TENOR_DAYS } from '../market/index.ts';
-import { belowInput } from './below-input.ts';
+import { standingInputs } from './standing-inputs.ts';
 import { EVENT_MEASURES } from './event-measures.ts';
 import { IMPLIED_DIVIDEND } from './carry-measures.ts';
 import { FORWARD_MEASURES } from './forward-measures.ts';
@@ -57,6 +57,7 @@ function deltaInputs(subject: ExpirySubject, delta: number): WorkingsInput[] {
 const riskReversal = (delta: 10 | 25): ExpiryMeasure => ({
   id: `riskReversal${delta}`,
   label: `${delta}-delta risk reversal`,
+  shortLabel: `RR ${delta}`,
   unit: 'points',
   definition: `Volatility of the ${delta}-delta call minus that of the ${delta}-delta put: negative when the downside is dearer.`,
   absence: 'of a level, which has no shape',
@@ -70,6 +71,7 @@ const riskReversal = (delta: 10 | 25): ExpiryMeasure => ({
 const butterfly = (delta: 10 | 25): ExpiryMeasure => ({
   id: `butterfly${delta}`,
   label: `${delta}-delta butterfly`,
+  shortLabel: `BF ${delta}`,
   unit: 'points',
   definition: `How far the ${delta}-delta wings stand above the money, on average.`,
   absence: 'of a level, which has no shape',
@@ -98,6 +100,7 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
   {
     id: 'atm',
     label: 'at-the-money volatility',
+    shortLabel: 'at money %',
     unit: 'volatility',
     definition: 'Fitted volatility where the strike equals the forward.',
     absence: 'without a smile',
@@ -114,6 +117,7 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
   {
     id: 'expiryPercentile',
     label: 'percentile of this volatility',
+    shortLabel: 'pct',
     unit: 'percentile',
     definition: ({ expiry }) =>
       `Share of the stored sessions of the past year with a lower volatility at ${
@@ -126,35 +130,24 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
     derivation: formula('c / n'),
     source: 'Common practice, no source',
     value: ({ expiry }) => expiry.standing?.percentile ?? null,
-    inputs: (subject) => [
-      { symbol: 'σ', label: 'at the money now', value: subject.expiry.atm, unit: 'volatility', source: 'fitted smile' },
-      {
-        symbol: 'low',
-        label: 'lowest of the past',
-        value: subject.expiry.standing?.low ?? null,
-        unit: 'volatility',
-        source: 'stored measures',
-      },
-      {
-        symbol: 'high',
-        label: 'highest of the past',
-        value: subject.expiry.standing?.high ?? null,
-        unit: 'volatility',
-        source: 'stored measures',
-      },
-      {
-        symbol: 'n',
-        label: 'stored sessions',
-        value: subject.expiry.standing?.count ?? null,
-        unit: 'count',
-        source: 'stored measures',
-      },
-      belowInput(subject.expiry.standing),
-    ],
+    inputs: ({ expiry }) => standingInputs(expiry.standing, 'at the money now', expiry.atm),
+  },
+  {
+    id: 'expiryRank',
+    label: 'rank of this volatility',
+    shortLabel: 'rank',
+    unit: 'percentile',
+    definition:
+      'Where this volatility stands between the lowest and the highest of the past year at as many days to expiry.',
+    derivation: formula('(σ − low) / (high − low)'),
+    source: 'Common practice, no source',
+    value: ({ expiry }) => expiry.standing?.rank ?? null,
+    inputs: ({ expiry }) => standingInputs(expiry.standing, 'at the money now', expiry.atm),
   },
   {
     id: 'forwardVolatility',
     label: 'forward volatility',
+    shortLabel: 'forward vol %',
     unit: 'volatility',
     definition: 'Volatility between the expiry before and this one that both total variances imply.',
     absence: 'where total variance falls',
@@ -174,6 +167,7 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
   {
     id: 'index',
     label: 'model-free volatility',
+    shortLabel: 'model-free %',
     unit: 'volatility',
     definition: 'Volatility that a strip of all out-of-the-money options of the expiry replicates, whatever the model.',
     absence: 'where its quotes make no strip',
@@ -199,6 +193,7 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
   {
     id: 'realized',
     label: 'realized over as long',
+    shortLabel: 'realized %',
     unit: 'volatility',
     definition:
       'Close-to-close volatility of the underlying over as many days before the instant as are left to expiry.',
@@ -223,6 +218,7 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
   {
     id: 'insideMarket',
     label: 'quotes that the fit passes inside',
+    shortLabel: 'inside',
     unit: 'share',
     definition: 'Share of the fitted quotes whose fitted volatility lies between bid and offer.',
     derivation: { kind: 'fit', text: 'count(σ bid ≤ σ fit ≤ σ ask) / n', core: 'deriveSurface' },
@@ -233,6 +229,7 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
   {
     id: 'rmse',
     label: 'error of the fit',
+    shortLabel: 'fit error',
     unit: 'points',
     definition: 'Root mean squared difference of fitted and mid volatility over the fitted quotes.',
     derivation: { kind: 'fit', text: '√(mean (σ fit − σ mid)²)', core: 'deriveSurface' },

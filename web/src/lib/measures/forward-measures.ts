@@ -44,6 +44,9 @@ const parityInputs = ({ picture, expiry }: ExpirySubject): WorkingsInput[] => [
   },
 ];
 
+/** Deviations on either side of a 90 % interval. */
+const NINETY = 1.645;
+
 /** Forward and discount factor of an expiry, and the rate and yield that they stand for. */
 export const FORWARD_MEASURES: readonly ExpiryMeasure[] = [
   {
@@ -78,8 +81,31 @@ export const FORWARD_MEASURES: readonly ExpiryMeasure[] = [
     note: (subject) => forwardNote(subject.expiry.forwardReason) ?? carryNote(subject),
   },
   {
+    id: 'forwardInterval',
+    label: 'half of the 90 % interval of the forward',
+    shortLabel: '± 90 %',
+    unit: 'price',
+    definition:
+      'The forward lies within as much on either side in nine of ten cases, if the errors of the pairs are normal.',
+    absence: 'where the forward has no error: no pair of call and put, or a carried one',
+    derivation: formula('1.645 s'),
+    source: 'The 95 % quantile of the normal distribution, to three decimals',
+    value: ({ expiry }) => (expiry.forwardError === null ? null : NINETY * expiry.forwardError),
+    inputs: ({ expiry }) => [
+      {
+        symbol: 's',
+        label: 'standard deviation of the fitted forward',
+        value: expiry.forwardError,
+        unit: 'price',
+        source: 'weighted residuals',
+      },
+    ],
+    note: carryNote,
+  },
+  {
     id: 'discountFactor',
     label: 'discount factor',
+    shortLabel: 'factor',
     unit: 'factor',
     definition:
       'Value today of 1 paid at expiry: what the pairs of call and put say, weighed with what curve and other expiries do.',
@@ -92,6 +118,7 @@ export const FORWARD_MEASURES: readonly ExpiryMeasure[] = [
   {
     id: 'impliedRate',
     label: 'implied rate',
+    shortLabel: 'rate %',
     unit: 'rate',
     definition: 'Interest that the discount factor stands for, continuously compounded.',
     derivation: formula('r = −ln(D) / T'),
@@ -127,6 +154,7 @@ export const FORWARD_MEASURES: readonly ExpiryMeasure[] = [
   {
     id: 'impliedYield',
     label: 'implied yield',
+    shortLabel: 'yield %',
     unit: 'rate',
     definition: 'Dividend yield, foreign rate or borrow cost that joins spot and forward.',
     derivation: formula('q = r − ln(F / S) / T'),

@@ -5,7 +5,7 @@ export { derivedValue } from './derived-value.ts';
 export { measureWords } from './measure-words.ts';
 export { fixedFigure, fixedMeasure, LEVEL_MEASURES } from './level-measures.ts';
 export { PRICER_MEASURES, pricerMeasure, type PricerMeasure } from './pricer-measures.ts';
-export type { Measure } from './measure.ts';
+export type { ExpiryMeasure, Measure } from './measure.ts';
 export { explainPricerFigure, pricerFigureId, pricerProcedure } from './pricer-workings.ts';
 export { QUOTE_MEASURES } from './quote-measures.ts';
 export { unitText } from './unit-text.ts';

@@ -2,9 +2,8 @@ import { maturityAt } from '../market/index.ts';
 import { dateText, instantLabel } from '../ui/format.ts';
 import type { ExpiryOverview, Overview } from '../api/picture.ts';
 import type { Maturity } from '../api/surface-resource.ts';
-import type { Standing } from '../api/past-resource.ts';
 import { CARRY_MEASURES } from './carry-measures.ts';
-import { belowInput } from './below-input.ts';
+import { pastInputs, standingInputs } from './standing-inputs.ts';
 import { subscript } from './formula.ts';
 import {
   type Derivation,
@@ -120,56 +119,11 @@ function indexBetween(picture: Overview, of: (expiry: ExpiryOverview) => number 
   );
 }
 
-const standingInputs = (s: Standing | null, now: number | null): WorkingsInput[] => [
-  { symbol: 'σ', label: '30-day implied volatility now', value: now, unit: 'volatility', source: 'this surface' },
-  { symbol: 'low', label: 'lowest of the past', value: s?.low ?? null, unit: 'volatility', source: 'stored measures' },
-  {
-    symbol: 'high',
-    label: 'highest of the past',
-    value: s?.high ?? null,
-    unit: 'volatility',
-    source: 'stored measures',
-  },
-  {
-    symbol: 'n',
-    label: 'stored sessions within a year',
-    value: s?.count ?? null,
-    unit: 'count',
-    source: 'stored measures',
-  },
-  belowInput(s),
-];
-
 /** A figure of the smile at 30 days, and its percentile in the year before. */
 function ofMonth(name: 'riskReversal' | 'butterfly', o: { label: string; formula: string }): LevelMeasure[] {
   const placed = ({ picture }: LevelSubject) => picture.shape?.[`${name}25`];
-  const inputs = (subject: LevelSubject): WorkingsInput[] => {
-    const standing = placed(subject)?.standing;
-    return [
-      {
-        symbol: '',
-        label: 'lowest of the past',
-        value: standing?.low ?? null,
-        unit: 'points',
-        source: 'stored measures',
-      },
-      {
-        symbol: '',
-        label: 'highest of the past',
-        value: standing?.high ?? null,
-        unit: 'points',
-        source: 'stored measures',
-      },
-      {
-        symbol: 'n',
-        label: 'stored sessions within a year',
-        value: standing?.count ?? null,
-        unit: 'count',
-        source: 'stored measures',
-      },
-      belowInput(standing ?? null),
-    ];
-  };
+  const inputs = (subject: LevelSubject) =>
+    pastInputs(placed(subject)?.standing ?? null, 'points', { low: '', high: '' });
   return [
     {
       id: `${name}30`,
@@ -311,7 +265,7 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
     derivation: formula('c / n'),
     source: PRACTICE,
     value: ({ picture }) => picture.standing?.percentile ?? null,
-    inputs: ({ picture }) => standingInputs(picture.standing, picture.atm30),
+    inputs: ({ picture }) => standingInputs(picture.standing, '30-day implied volatility now', picture.atm30),
     note: ({ picture }) => (picture.standing ? shortPast(picture.standing.count) : undefined),
   },
   {
@@ -322,7 +276,7 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
     derivation: formula('(σ − low) / (high − low)'),
     source: PRACTICE,
     value: ({ picture }) => picture.standing?.rank ?? null,
-    inputs: ({ picture }) => standingInputs(picture.standing, picture.atm30),
+    inputs: ({ picture }) => standingInputs(picture.standing, '30-day implied volatility now', picture.atm30),
     note: ({ picture }) => (picture.standing ? shortPast(picture.standing.count) : undefined),
   },
   ...ofMonth('riskReversal', { label: 'risk reversal', formula: 'RR = σC − σP' }),

@@ -1,5 +1,6 @@
 <!-- Assumptions in force; a mark shows when any differs from its default. -->
 <script lang="ts">
+  import Popover from '../ui/popover.svelte';
   import { viewState } from './view-state.svelte';
   import { numberText } from '$lib/ui/format';
   import { VOLATILITY_SOURCE_NAMES } from '$lib/theory';
@@ -14,42 +15,40 @@
   const hasCurve = $derived(view.picture.expiries.some((e) => e.carryForward !== null));
 </script>
 
-<details class="relative">
-  <summary class="chip flex cursor-pointer list-none items-center gap-1.5">
-    <span class="quiet text-[11.5px]">assumes</span>
-    {context.forwardSource}{view.picture.carry.source === 'known' ? '' : ` · carry ${view.picture.carry.source}`} · calendar
-    · {VOLATILITY_SOURCE_NAMES[context.volatilitySource]}{view.inForce.level === null
-      ? ''
-      : ` ${numberText(100 * view.inForce.level, 1)} %`}
-    {#if isChanged}<span class="text-own" title="differs from the default">●</span>{/if}
-  </summary>
-  <div class="border-line bg-sheet fixed z-40 mt-1 w-80 border p-4 whitespace-normal">
-    <fieldset>
-      <legend class="small-caps">Forward</legend>
-      <div class="segment mt-1">
-        {#each ['parity', 'carry'] as const as source (source)}
-          <button
-            type="button"
-            aria-pressed={context.forwardSource === source}
-            disabled={source === 'carry' && !hasCurve}
-            onclick={() => view.address.set({ forwardSource: source === 'parity' ? undefined : source })}
-            >{source}</button
-          >
-        {/each}
-      </div>
-      <p class="quiet mt-1 text-[11.5px]">
-        {hasCurve
-          ? 'Parity: implied by calls and puts. Carry: spot and the stored rate curve.'
-          : 'No rate curve is stored for this currency, so only parity serves.'}
-      </p>
-    </fieldset>
-    {#if view.picture.underlying.exercise === 'american' && view.picture.underlying.model === 'spot'}<CarryChoice
-      />{/if}
-    <VolatilityChoice />
-    <p class="quiet mt-3 text-[11.5px]">
-      Model: Black–Scholes–Merton on the forward. Exercise: {view.picture.underlying.exercise === 'american'
-        ? 'American, by the premium over European'
-        : 'European'}. Time: calendar days, ACT/365 by minutes.
+{#snippet inForce()}
+  <span class="quiet text-[11.5px]">assumes</span>
+  {context.forwardSource}{view.picture.carry.source === 'known' ? '' : ` · carry ${view.picture.carry.source}`} · calendar
+  · {VOLATILITY_SOURCE_NAMES[context.volatilitySource]}{view.inForce.level === null
+    ? ''
+    : ` ${numberText(100 * view.inForce.level, 1)} %`}
+  {#if isChanged}<span class="text-own" aria-label="differs from the default" role="img">●</span>{/if}
+{/snippet}
+
+<Popover trigger={inForce} triggerClass="chip flex items-center gap-1.5">
+  <fieldset>
+    <legend class="small-caps">Forward</legend>
+    <div class="segment mt-1">
+      {#each ['parity', 'carry'] as const as source (source)}
+        <button
+          type="button"
+          aria-pressed={context.forwardSource === source}
+          disabled={source === 'carry' && !hasCurve}
+          onclick={() => view.address.set({ forwardSource: source === 'parity' ? undefined : source })}>{source}</button
+        >
+      {/each}
+    </div>
+    <p class="quiet mt-1 text-[11.5px]">
+      {hasCurve
+        ? 'Parity: implied by calls and puts. Carry: spot and the stored rate curve.'
+        : 'No rate curve is stored for this currency, so only parity serves.'}
     </p>
-  </div>
-</details>
+  </fieldset>
+  {#if view.picture.underlying.exercise === 'american' && view.picture.underlying.model === 'spot'}<CarryChoice />{/if}
+  <VolatilityChoice />
+  {#if isChanged}<p class="text-own mt-3 text-[11.5px]">● Not all of it is as it is at first.</p>{/if}
+  <p class="quiet mt-3 text-[11.5px]">
+    Model: Black–Scholes–Merton on the forward. Exercise: {view.picture.underlying.exercise === 'american'
+      ? 'American, by the premium over European'
+      : 'European'}. Time: calendar days, ACT/365 by minutes.
+  </p>
+</Popover>

@@ -1,5 +1,6 @@
 <!-- What is held beside the picture: other underlyings, or this one as it is now for other days to be compared with. -->
 <script lang="ts">
+  import Tooltip from '../ui/tooltip.svelte';
   import { page } from '$app/state';
   import { instantLabel } from '$lib/ui/format';
   import { type Comparison, comparisonText, MOST_COMPARED } from '$lib/api/comparison';
@@ -45,7 +46,7 @@
 <div class="flex flex-wrap items-center gap-2 text-[12px]" data-testid="compare-bar">
   <span class="quiet">beside it</span>
   {#each comparing.list as { comparison, text, trouble } (text)}
-    <span class="border-line border px-1.5" title={trouble}>
+    <span class="border-line border px-1.5">
       {comparison.symbol}{comparison.asOf ? `, ${instantLabel(comparison.asOf)}` : ''}
       {#if trouble}<span class="text-error">{trouble}</span>{/if}
       <button
@@ -78,12 +79,14 @@
           >{/each}
       </datalist>
     </form>
-    <button
-      type="button"
-      class="text-implied"
-      title="Keeps this instant beside whatever is stepped to"
-      onclick={() => add({ symbol: own, asOf: view.picture.asOf })}>pin this day</button
-    >
+    <Tooltip words="Keeps this instant beside whatever is stepped to">
+      {#snippet of(props)}<button
+          {...props}
+          type="button"
+          class="text-implied"
+          onclick={() => add({ symbol: own, asOf: view.picture.asOf })}>pin this day</button
+        >{/snippet}
+    </Tooltip>
   {/if}
   {#if complaint}<span class="text-error" role="alert">{complaint}</span>{/if}
 </div>

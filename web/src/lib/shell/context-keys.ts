@@ -1,10 +1,11 @@
+import { isDialogOpen } from '../ui/is-dialog-open.ts';
 import type { LiveState } from './live-state.svelte.ts';
 import type { PageState } from './page-state.svelte.ts';
 import type { ViewState } from './view-state.svelte.ts';
 
 /** Keys of everything that follows the context bar and the ribbon: instants and expiries. */
 export function contextKeys(event: KeyboardEvent, shell: PageState, view: ViewState, live: LiveState): void {
-  if (document.querySelector('dialog[open]')) return;
+  if (isDialogOpen()) return;
   switch (shell.keys.actionOf(event)) {
     case 'previousInstant':
       void view.stepping.instant(-1);

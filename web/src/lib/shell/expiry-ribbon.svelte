@@ -1,6 +1,8 @@
 <!-- Expiries on a square-root-of-time axis; the height of a node is its at-the-money volatility. -->
 <script lang="ts">
+  import { Tooltip } from 'bits-ui';
   import { scaleLinear, scaleSqrt } from 'd3-scale';
+  import type { ExpiryOverview } from '$lib/api/picture';
   import { labelRows } from '$lib/ui/label-rows';
   import { expiryColor, PALETTES } from '$lib/ui/palette';
   import { dateText, volatilityText } from '$lib/ui/format';
@@ -85,6 +87,15 @@
     if (next - at >= VALUE_ROOM) return 'start';
     return at - before >= VALUE_ROOM ? 'end' : undefined;
   }
+  /** The expiry under pointer or keyboard, in words. */
+  let told = $state.raw<{ words: string; of: HTMLElement }>();
+  function wordsOf(e: ExpiryOverview): string {
+    const parts = [dateText(e.date, view.picture.asOf), `${e.days.toFixed(0)} days`, `${volatilityText(e.atm)} %`];
+    if (e.standing)
+      parts.push(`${Math.round(e.standing.percentile * 100)} pct, rank ${Math.round((e.standing.rank ?? 0) * 100)}`);
+    if (e.outlier) parts.push(`out of line: its neighbors imply ${volatilityText(e.outlier.expected)} %`);
+    return parts.join(', ');
+  }
 </script>
 
 <nav aria-label="Expiries" class="border-line flex h-[76px] shrink-0 items-stretch border-b pl-4">
@@ -153,13 +164,23 @@
         style:left="{x(e.days)}px"
         aria-pressed={shown.has(e.date)}
         aria-current={e.date === view.focus?.date ? 'true' : undefined}
-        aria-label="{dateText(e.date, view.picture.asOf)}, {volatilityText(e.atm)} %{e.outlier ? ', out of line' : ''}"
-        title="{dateText(e.date, view.picture.asOf)} · {e.days.toFixed(0)} days · {volatilityText(e.atm)} %{e.standing
-          ? ` · ${Math.round(e.standing.percentile * 100)} pct, rank ${Math.round((e.standing.rank ?? 0) * 100)}`
-          : ''}{e.outlier ? ` · out of line: its neighbors imply ${volatilityText(e.outlier.expected)} %` : ''}
-click: focus; click again: take out"
+        aria-label={wordsOf(e)}
+        onpointerenter={(event) => (told = { words: wordsOf(e), of: event.currentTarget })}
+        onpointerleave={() => (told = undefined)}
+        onfocus={(event) => (told = { words: wordsOf(e), of: event.currentTarget })}
+        onblur={() => (told = undefined)}
         onclick={() => view.stepping.clickExpiry(e.date)}
       ></button>
     {/each}
   </div>
 </nav>
+<!-- One for all: a tooltip of each expiry would be drawn with every step. -->
+<Tooltip.Provider>
+  <Tooltip.Root open={told !== undefined}>
+    <Tooltip.Portal>
+      <Tooltip.Content class="tooltip-words" customAnchor={told?.of ?? null} sideOffset={2}
+        >{told?.words}<br /><span class="quiet">click: in focus; again: taken out</span></Tooltip.Content
+      >
+    </Tooltip.Portal>
+  </Tooltip.Root>
+</Tooltip.Provider>

@@ -2,21 +2,18 @@
 <script lang="ts">
   import { readInstant } from '$lib/ui/read-instant';
   import { instantLabel } from '$lib/ui/format';
+  import Dialog from '../ui/dialog.svelte';
   import { pageState } from './page-state.svelte';
   import { viewState } from './view-state.svelte';
 
   const page = pageState();
   const view = viewState();
-  let dialog = $state<HTMLDialogElement>();
   let text = $state('');
   const { picture } = $derived(view);
   const wanted = $derived(readInstant(text, picture.asOf));
 
   $effect(() => {
-    if (page.isGoToOpen) {
-      text = '';
-      dialog?.showModal();
-    } else dialog?.close();
+    if (page.isGoToOpen) text = '';
   });
 
   function go(asOf: string | undefined): void {
@@ -25,12 +22,7 @@
   }
 </script>
 
-<dialog
-  bind:this={dialog}
-  class="bg-sheet text-ink border-line m-auto w-[380px] border p-4"
-  onclose={() => (page.isGoToOpen = false)}
-  aria-label="Go to a date"
->
+<Dialog title="Go to a date" width="380px" isTitleHidden bind:isOpen={page.isGoToOpen}>
   <form
     onsubmit={(event) => {
       event.preventDefault();
@@ -59,4 +51,4 @@
     <button type="button" class="text-implied" onclick={() => go('live')}>live</button>
     <button type="button" class="text-implied ml-auto" onclick={() => (page.isGoToOpen = false)}>close</button>
   </p>
-</dialog>
+</Dialog>

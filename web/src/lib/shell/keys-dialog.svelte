@@ -1,17 +1,12 @@
 <!-- All keys; single keys can be switched off or changed. -->
 <script lang="ts">
   import type { KeyAction } from './key-actions';
+  import Dialog from '../ui/dialog.svelte';
   import { pageState } from './page-state.svelte';
 
   const shell = pageState();
   const { keys } = shell;
-  let dialog = $state<HTMLDialogElement>();
   const actions = Object.keys(keys.actions);
-
-  $effect(() => {
-    if (shell.isKeysOpen) dialog?.showModal();
-    else dialog?.close();
-  });
 
   function change(action: KeyAction, text: string): void {
     const key = text.slice(-1);
@@ -22,19 +17,13 @@
     actions.some((other) => other !== action && keys.keyOf(other) === keys.keyOf(action));
 </script>
 
-<dialog
-  bind:this={dialog}
-  class="bg-sheet text-ink border-line m-auto w-[420px] border p-5"
-  onclose={() => (shell.isKeysOpen = false)}
-  aria-label="Keys"
->
-  <div class="flex items-center justify-between">
-    <h2 class="small-caps">Keys</h2>
+<Dialog title="Keys" width="420px" bind:isOpen={shell.isKeysOpen}>
+  {#snippet beside()}
     <label class="flex items-center gap-2">
       <input type="checkbox" class="checkbox checkbox-xs" bind:checked={keys.isOn} onchange={() => keys.save()} /> single
       keys on
     </label>
-  </div>
+  {/snippet}
   <ul class="mt-3 grid grid-cols-2 gap-x-6 gap-y-1">
     {#each actions as action (action)}
       <li class="flex items-center justify-between">
@@ -43,15 +32,20 @@
           id="key-{action}"
           class="input input-xs w-9 text-center {isTaken(action) ? 'border-error' : ''}"
           value={keys.keyOf(action)}
-          title={isTaken(action) ? 'another action has this key' : ''}
+          aria-invalid={isTaken(action)}
           oninput={(event) => change(action, event.currentTarget.value)}
         />
       </li>
     {/each}
   </ul>
+  {#if actions.some(isTaken)}
+    <p class="text-loss mt-2" role="status">A key that is marked belongs to another action, too: the first has it.</p>
+  {/if}
   <p class="quiet mt-3 text-[11.5px]">
     Alt with the left and right arrows steps the instant, with up and down the expiry. Ctrl or Cmd with Z takes the last
     change of a view back, with Shift and Z or with Y it is done again. Escape closes what is open.
   </p>
-  <form method="dialog" class="mt-3 text-right"><button class="btn btn-sm">Close</button></form>
-</dialog>
+  <p class="mt-3 text-right">
+    <button type="button" class="btn btn-sm" onclick={() => (shell.isKeysOpen = false)}>Close</button>
+  </p>
+</Dialog>

@@ -36,7 +36,7 @@
 
 <span class="chip flex items-center gap-1.5">
   <span class="quiet text-[11.5px]">as of</span>
-  <button type="button" onclick={() => (page.isGoToOpen = true)} title="go to a date (g)">
+  <button type="button" onclick={() => (page.isGoToOpen = true)} aria-keyshortcuts="g">
     <time datetime={picture.asOf}>{instantLabel(picture.asOf)}</time>
   </button>
   <button

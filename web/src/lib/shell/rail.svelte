@@ -1,5 +1,6 @@
 <!-- Views, with their keys. A view that does not exist yet is not shown. -->
 <script lang="ts">
+  import Popover from '../ui/popover.svelte';
   import { page } from '$app/state';
   import Moon from '@lucide/svelte/icons/moon';
   import Sun from '@lucide/svelte/icons/sun';
@@ -41,14 +42,13 @@
   {#each entries.asides as item (item.view.id)}{@render entry(item)}{/each}
   <span class="grow"></span>
   {#if work}
-    <a
-      href="/data"
-      class="text-soft px-1 pb-2 text-[11px] leading-tight"
-      title="{work.group}: {work.current ?? 'waiting for a worker'}"
-      data-testid="work"
-    >
-      {work.group}<br /><strong class="text-ink">{Math.floor((work.share ?? 0) * 100)} %</strong>
-    </a>
+    <Popover triggerClass="text-soft px-1 pb-2 text-[11px] leading-tight" class="w-64">
+      {#snippet trigger()}<span data-testid="work"
+          >{work.group}<br /><strong class="text-ink">{Math.floor((work.share ?? 0) * 100)} %</strong></span
+        >{/snippet}
+      <p class="font-serif text-[14px]">{work.group}: {work.current ?? 'waiting for a worker'}</p>
+      <p class="mt-2"><a class="text-implied" href="/data">All work, and its end, under Data</a></p>
+    </Popover>
   {/if}
   <button
     type="button"

@@ -1,10 +1,12 @@
 <!-- Search: underlyings by symbol or name, views by theirs; a typed date goes to the stored instant at or before it. -->
 <script lang="ts">
+  import { Command } from 'bits-ui';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { toast } from 'svelte-sonner';
   import type { Overview } from '$lib/api/picture';
   import type { UnderlyingSummary } from '$lib/api/underlying';
+  import Dialog from '../ui/dialog.svelte';
   import { pageState } from './page-state.svelte';
   import { type SearchEntry, searchEntries } from './search-entries';
   import type { Here } from './left-views';
@@ -18,19 +20,13 @@
   }
   let { underlyings, here }: Props = $props();
   const shell = pageState();
-  let dialog = $state<HTMLDialogElement>();
   let text = $state('');
-  let active = $state(0);
 
-  const date = $derived(/^\d{4}-\d{2}-\d{2}$/.test(text.trim()) ? text.trim() : undefined);
+  const date = $derived(page.params.symbol && /^\d{4}-\d{2}-\d{2}$/.test(text.trim()) ? text.trim() : undefined);
   const found = $derived(searchEntries(shell.views, underlyings, text));
 
   $effect(() => {
-    if (shell.isSearchOpen) {
-      text = '';
-      active = 0;
-      dialog?.showModal();
-    } else dialog?.close();
+    if (shell.isSearchOpen) text = '';
   });
 
   async function choose(entry: SearchEntry): Promise<void> {
@@ -47,59 +43,36 @@
     if (leftBehind.length > 0) toast.info(`Stays with ${shown?.underlying.symbol}: ${leftBehind.join(', ')}.`);
   }
 
-  async function submit(): Promise<void> {
-    if (date && page.params.symbol) {
-      const url = new URL(page.url);
-      url.searchParams.set('asOf', `${date}T23:59:00Z`);
-      shell.isSearchOpen = false;
-      await goto(url);
-    } else if (found[active]) await choose(found[active]);
+  async function goTo(day: string): Promise<void> {
+    const url = new URL(page.url);
+    url.searchParams.set('asOf', `${day}T23:59:00Z`);
+    shell.isSearchOpen = false;
+    await goto(url);
   }
+  const row = 'flex gap-3 px-1 py-1 cursor-pointer data-selected:bg-hair';
 </script>
 
-<dialog
-  bind:this={dialog}
-  class="bg-sheet text-ink border-line m-auto w-[440px] border p-4"
-  onclose={() => (shell.isSearchOpen = false)}
-  aria-label="Search"
->
-  <form
-    onsubmit={(event) => {
-      event.preventDefault();
-      void submit();
-    }}
-  >
-    <input
-      class="input w-full"
-      type="search"
-      placeholder="symbol, name, or a date such as 2031-03-07"
-      aria-label="Symbol, name or date"
-      bind:value={text}
-      oninput={() => (active = 0)}
-      onkeydown={(event) => {
-        if (event.key === 'ArrowDown') active = Math.min(found.length - 1, active + 1);
-        else if (event.key === 'ArrowUp') active = Math.max(0, active - 1);
-        else return;
-        event.preventDefault();
-      }}
-    />
-  </form>
-  <ul class="mt-2 max-h-72 overflow-auto">
-    {#if date}<li class="quiet py-1">Enter: the stored instant at or before the end of {date}</li>{/if}
-    {#each found as entry, i (entry.id)}
-      <li>
-        <button
-          type="button"
-          class="flex w-full gap-3 px-1 py-1 text-left {i === active ? 'bg-hair' : ''}"
-          onclick={() => choose(entry)}
-        >
-          <strong class="w-20">{entry.name}</strong><span class="grow">{entry.words}</span><span class="quiet"
-            >{entry.note}</span
-          >
-        </button>
-      </li>
-    {:else}
-      {#if !date}<li class="quiet py-1">Nothing stored has this name. Import a chain under Data (d).</li>{/if}
-    {/each}
-  </ul>
-</dialog>
+<Dialog title="Search" width="440px" isTitleHidden bind:isOpen={shell.isSearchOpen}>
+  <Command.Root shouldFilter={false} label="Symbol, name or date" loop>
+    <Command.Input class="input w-full" placeholder="symbol, name, or a date such as 2031-03-07" bind:value={text} />
+    <Command.List class="mt-2 max-h-72 overflow-auto" aria-label="Found">
+      <Command.Viewport>
+        {#if date}
+          <Command.Item class={row} value="date" onSelect={() => void goTo(date)}>
+            <strong class="w-20">{date}</strong><span class="grow">the stored instant at or before its end</span>
+          </Command.Item>
+        {/if}
+        {#each found as entry (entry.id)}
+          <Command.Item class={row} value={entry.id} onSelect={() => void choose(entry)}>
+            <strong class="w-20">{entry.name}</strong><span class="grow">{entry.words}</span><span class="quiet"
+              >{entry.note}</span
+            >
+          </Command.Item>
+        {/each}
+      </Command.Viewport>
+    </Command.List>
+    {#if found.length === 0 && !date}
+      <p class="quiet py-1" role="status">Nothing stored has this name. Import a chain under Data (d).</p>
+    {/if}
+  </Command.Root>
+</Dialog>

@@ -1,9 +1,9 @@
-<!-- Takes a table along: its values where it hands them over, otherwise the table after it as it stands on the screen. -->
+<!-- What can be done with a table: taken along as a file, its columns chosen. -->
 <script lang="ts">
   import { toast } from 'svelte-sonner';
   import { csvText } from '../ui/csv-text';
   import { fileName, saveFile } from '../ui/save-file';
-  import { type ShownTable, shownTable } from '../ui/shown-table';
+  import type { ShownTable } from '../ui/shown-table';
 
   import { askFile, troubleText } from '$lib/api/client/ask';
   import { workbookRoute } from '$lib/api/contract/pricing';
@@ -11,26 +11,18 @@
   interface Props {
     /** What the table shows, for the file's name */
     name: string;
-    values?: () => ShownTable;
+    values: () => ShownTable;
+    onchoose?: () => void;
   }
-  let { name, values }: Props = $props();
-  let holder = $state<HTMLElement>();
-
-  function table(): ShownTable {
-    if (values) return values();
-    const next = holder?.nextElementSibling;
-    const found = next instanceof HTMLTableElement ? next : next?.querySelector('table');
-    if (!found) throw new Error('no table follows its menu');
-    return shownTable(found);
-  }
+  let { name, values, onchoose }: Props = $props();
 
   function takeCsv(): void {
-    saveFile(`${fileName(name)}.csv`, new Blob([csvText(table())], { type: 'text/csv;charset=utf-8' }));
+    saveFile(`${fileName(name)}.csv`, new Blob([csvText(values())], { type: 'text/csv;charset=utf-8' }));
   }
 
   async function takeXlsx(): Promise<void> {
     try {
-      const body = { name: name.slice(0, 80), ...table() };
+      const body = { name: name.slice(0, 80), ...values() };
       saveFile(`${fileName(name)}.xlsx`, await askFile(workbookRoute, { body }));
     } catch (error) {
       toast.error(`The workbook could not be made: ${troubleText(error)}. CSV works without it.`);
@@ -38,12 +30,10 @@
   }
 </script>
 
-<span
-  bind:this={holder}
-  class="text-soft float-right flex gap-2 pl-2 text-[11.5px]"
-  role="group"
-  aria-label="Take {name} along"
->
+<span class="text-soft float-right flex gap-2 pl-2 text-[11.5px]" role="group" aria-label="Take {name} along">
   <button type="button" class="min-h-6 min-w-6" onclick={takeCsv} aria-label="{name} as CSV">csv</button>
   <button type="button" class="min-h-6 min-w-6" onclick={takeXlsx} aria-label="{name} as XLSX">xlsx</button>
+  {#if onchoose}<button type="button" class="min-h-6 min-w-6" onclick={onchoose} aria-label="Columns of {name}"
+      >columns…</button
+    >{/if}
 </span>

@@ -1,9 +1,11 @@
 <!-- How a figure comes about: formula, every input with unit and source, reference. Copyable as JSON and as a link. -->
 <script lang="ts">
-  import TableMenu from '$lib/shell/table-menu.svelte';
+  import ValueTable from '$lib/shell/value-table.svelte';
+  import type { TableColumn } from '$lib/ui/table/table-column';
   import Check from '@lucide/svelte/icons/check';
   import X from '@lucide/svelte/icons/x';
   import { instantLabel } from '$lib/ui/format';
+  import { isDialogOpen } from '$lib/ui/is-dialog-open';
   import { unitText } from '$lib/measures';
   import { workingsHost } from './workings-host';
 
@@ -38,12 +40,52 @@
       if (document.activeElement === document.body && before instanceof HTMLElement) before.focus();
     };
   }
+
+  const inputs = $derived((workings?.inputs ?? []).map((input, index) => ({ ...input, index })));
+  type Input = (typeof inputs)[number];
+  const said = (name: 'unit' | 'source', width: number): TableColumn<Input> => ({
+    id: name,
+    head: name,
+    width,
+    align: 'left',
+    isExtra: true,
+    value: (input) => input[name],
+    text: (input) => input[name],
+  });
+  const columns: TableColumn<Input>[] = [
+    {
+      id: 'input',
+      head: 'input',
+      isFixed: true,
+      align: 'left',
+      value: (input) => `${input.symbol} ${input.label}`.trim(),
+      text: (input) => `${input.symbol} ${input.label}`.trim(),
+      cell: told,
+      tone: () => '!whitespace-normal !py-0.5 align-top',
+    },
+    {
+      id: 'value',
+      head: 'value',
+      width: 84,
+      value: (input) => input.value,
+      text: (input) => unitText(input.value, input.unit, host.decimals),
+      tone: () => '!py-0.5 align-top',
+    },
+    said('unit', 60),
+    said('source', 120),
+  ];
 </script>
+
+{#snippet told(input: Input)}
+  <span class="mr-1 italic">{input.symbol}</span>{input.label}<br /><span class="text-soft text-[11px]"
+    >{input.source}</span
+  >
+{/snippet}
 
 <svelte:window
   onkeydown={(event) => {
     // Only what lies on top closes.
-    if (event.key === 'Escape' && id !== undefined && !document.querySelector('dialog[open]')) host.closeWorkings();
+    if (event.key === 'Escape' && id !== undefined && !event.defaultPrevented && !isDialogOpen()) host.closeWorkings();
   }}
 />
 
@@ -84,21 +126,18 @@
         {/if}
       </div>
       {#if workings.inputs.length > 0}
-        <TableMenu name="Workings inputs" />
-        <table class="mt-2 w-full text-[12.5px]">
-          <tbody>
-            {#each workings.inputs as input, i (i)}
-              <tr class="align-top">
-                <td class="py-0.5 pr-2"
-                  ><span class="mr-1 italic">{input.symbol}</span>{input.label}<br /><span class="text-soft text-[11px]"
-                    >{input.source}</span
-                  ></td
-                >
-                <td class="py-0.5 text-right whitespace-nowrap">{unitText(input.value, input.unit, host.decimals)}</td>
-              </tr>
-            {/each}
-          </tbody>
-        </table>
+        <div class="mt-1">
+          <ValueTable
+            name="Workings inputs"
+            storage="workings-columns"
+            {columns}
+            rows={inputs}
+            rowKey={(input) => String(input.index)}
+            isOrdered
+            testid="workings-inputs"
+            class="text-[12.5px] [--table-ground:var(--sheet)]"
+          />
+        </div>
       {/if}
       <p class="quiet border-hair mt-3 border-t pt-2 text-[11.5px]">{workings.source}</p>
       <p class="mt-3 flex gap-4 text-[12.5px]">

@@ -14,6 +14,7 @@
   let { label, text, isOwn = false, id, placeholder, ontype }: Props = $props();
   let typed = $state<string>();
   let isWrong = $state(false);
+  const uid = $props.id();
 
   function take(input: string): void {
     if (typed === undefined || input === text) return;
@@ -35,7 +36,7 @@
   class="typed w-[64px] {isOwn ? 'text-own font-semibold' : ''}"
   aria-label={label}
   aria-invalid={isWrong}
-  title={isWrong ? 'a number is needed' : undefined}
+  aria-describedby={isWrong ? `${uid}-wrong` : undefined}
   value={typed ?? text}
   onfocus={() => (typed ??= text)}
   onblur={() => {
@@ -54,3 +55,4 @@
     }
   }}
 />
+{#if isWrong}<span id="{uid}-wrong" class="text-loss block text-[11.5px]" role="alert">a number is needed</span>{/if}

@@ -3,39 +3,56 @@ import { QUOTE_MEASURES } from '../../measures/index.ts';
 /** A column that the ladder can show beside strike and side. */
 export interface ChainColumn {
   id: string;
+  head: string;
   label: string;
+  definition?: string;
   /** Pixels; fixed, so that the browser need not measure every cell to place one */
   width: number;
-  isUsual: boolean;
+  isExtra: boolean;
 }
 
-const column = <T extends string>(id: T, label: string, width: number, isUsual = false) => ({
+const column = <T extends string>(id: T, head: string, width: number, o: Partial<ChainColumn> = {}) => ({
+  label: head,
+  isExtra: true,
+  ...o,
   id,
-  label,
+  head,
   width,
-  isUsual,
 });
+const USUAL = { isExtra: false };
 
-/** A column of one measure, headed as the catalogue says. */
-function measured<T extends string>(id: T, width: number, isUsual = false) {
+/** A column of one measure, as the catalogue tells it. */
+function measured<T extends string>(id: T, width: number, o: Partial<ChainColumn> = {}) {
   const measure = QUOTE_MEASURES.find((m) => m.id === id);
-  return column(id, measure?.shortLabel ?? measure?.label ?? id, width, isUsual);
+  const told = measure && {
+    label: measure.label,
+    definition: typeof measure.definition === 'string' ? measure.definition : undefined,
+  };
+  return column(id, measure?.shortLabel ?? measure?.label ?? id, width, { ...told, ...o });
 }
 
 /** In the order in which they stand unless it is changed. */
 export const CHAIN_COLUMNS = [
-  measured('bid', 56, true),
-  measured('ask', 56, true),
-  measured('theory', 60, true),
-  column('standing', 'dear, cheap', 112, true),
-  column('market', 'volatility, bid to offer and fit', 190, true),
-  measured('fitVolatility', 48, true),
-  measured('delta', 52, true),
-  measured('theta', 64, true),
-  measured('vega', 56, true),
-  measured('probabilityItm', 60, true),
-  column('openInterest', 'open', 58, true),
-  column('volume', 'traded', 58),
+  measured('bid', 56, USUAL),
+  measured('ask', 56, USUAL),
+  measured('theory', 60, USUAL),
+  column('standing', 'dear, cheap', 112, {
+    ...USUAL,
+    definition:
+      'Ticks and volatility points from theory to the nearer of bid and offer; a filled triangle: more than the width of the quote.',
+  }),
+  column('market', 'volatility, bid to offer and fit', 190, {
+    ...USUAL,
+    definition:
+      'Volatility from bid to offer as a line, dashed for a put; the fitted one as a diamond, filled for a call.',
+  }),
+  measured('fitVolatility', 48, USUAL),
+  measured('delta', 52, USUAL),
+  measured('theta', 64, USUAL),
+  measured('vega', 56, USUAL),
+  measured('probabilityItm', 60, USUAL),
+  column('openInterest', 'open', 58, { ...USUAL, definition: 'Contracts open at the last count.' }),
+  column('volume', 'traded', 58, { definition: 'Contracts traded in the session.' }),
   measured('mid', 56),
   measured('last', 56),
   measured('bidVolatility', 60),
@@ -49,26 +66,3 @@ export const CHAIN_COLUMNS = [
 ] as const satisfies readonly ChainColumn[];
 
 export type ChainColumnId = (typeof CHAIN_COLUMNS)[number]['id'];
-export const USUAL_COLUMNS: readonly ChainColumnId[] = CHAIN_COLUMNS.filter((c) => c.isUsual).map((c) => c.id);
-
-const byId = new Map<string, (typeof CHAIN_COLUMNS)[number]>(CHAIN_COLUMNS.map((c) => [c.id, c]));
-
-export function chainColumn(id: ChainColumnId): ChainColumn & { id: ChainColumnId } {
-  return byId.get(id) as ChainColumn & { id: ChainColumnId };
-}
-
-/** Columns of a stored list that still exist, each once; the usual ones when none is left. */
-export function knownColumns(stored: readonly string[]): ChainColumnId[] {
-  const known = [...new Set(stored)].filter((id): id is ChainColumnId => byId.has(id));
-  return known.length > 0 ? known : [...USUAL_COLUMNS];
-}
-
-/** The list with a column one place further to the front or to the back. */
-export function movedColumn(columns: readonly ChainColumnId[], id: ChainColumnId, step: 1 | -1): ChainColumnId[] {
-  const at = columns.indexOf(id);
-  const to = at + step;
-  if (at < 0 || to < 0 || to >= columns.length) return [...columns];
-  const next = [...columns];
-  [next[at], next[to]] = [next[to], next[at]];
-  return next;
-}

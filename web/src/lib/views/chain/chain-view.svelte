@@ -1,16 +1,10 @@
 <!-- Quotes of the focus expiry against theory, as a strike ladder. -->
 <script lang="ts">
-  import { onMount } from 'svelte';
-  import TableMenu from '$lib/shell/table-menu.svelte';
-  import ColumnsDialog from './columns-dialog.svelte';
-  import { ChainColumns } from './chosen-columns.svelte';
   import Ladder from './ladder.svelte';
-  import { ladderFile } from './ladder-file';
   import ListedSpreads from './listed-spreads.svelte';
   import TradePrints from './trade-prints.svelte';
   import Figure from '../../shell/figure.svelte';
   import Reading from '../../shell/reading.svelte';
-  import { pageState } from '../../shell/page-state.svelte';
   import TheoryTrouble from '../../shell/theory-trouble.svelte';
   import ViewFrame from '../../shell/view-frame.svelte';
   import { chainOptions, chainRows } from '$lib/theory';
@@ -32,15 +26,8 @@
   const underlying = $derived(view.picture.underlying);
   const out = $derived(rows.filter((r) => r.verdict !== null).length);
   const isContract = $derived(view.context.basis === 'contract');
-  let isChoosing = $state(false);
-  const columns = new ChainColumns(pageState().changes);
-  onMount(() => {
-    columns.load();
-    return () => columns.leave();
-  });
 </script>
 
-<ColumnsDialog {columns} bind:isOpen={isChoosing} />
 <ViewFrame title="Chain">
   {#snippet controls()}
     {#if focus}
@@ -86,8 +73,7 @@
             >contract ×{underlying.multiplier}</button
           >
         </div>
-        <button type="button" class="text-implied ml-auto" onclick={() => (isChoosing = true)}>columns…</button>
-        <span class="quiet">kept out {out}</span>
+        <span class="quiet ml-auto">kept out {out}</span>
         <TheoryTrouble trouble={theory.trouble} />
       {/if}
     {/if}
@@ -99,11 +85,7 @@
       </p>
     {:else}
       {#if own.table === 'spreads'}<ListedSpreads />{:else if own.table === 'prints'}<TradePrints />{:else}
-        <TableMenu
-          name={`${view.picture.underlying.symbol} chain ${focus.date}`}
-          values={() => ladderFile(view.picture, focus, rows, columns.shown)}
-        />
-        <Ladder chosen={columns} {focus} {rows} isProvisional={theory.isProvisional} />
+        <Ladder {focus} {rows} isProvisional={theory.isProvisional} />
       {/if}
     {/if}
   {/snippet}

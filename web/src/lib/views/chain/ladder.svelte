@@ -2,8 +2,10 @@
 <script lang="ts">
   import { scaleLinear } from 'd3-scale';
   import Figure from '../../shell/figure.svelte';
+  import ValueTable from '../../shell/value-table.svelte';
   import LadderWhisker from './ladder-whisker.svelte';
-  import { type ChainColumnId, chainColumn } from './chain-columns';
+  import { CHAIN_COLUMNS, type ChainColumnId } from './chain-columns';
+  import { ladderFile } from './ladder-file';
   import type { ChainRow } from '$lib/api/chain-row';
   import {
     countText,
@@ -14,22 +16,20 @@
     tickDecimals,
     volatilityText,
   } from '$lib/ui/format';
+  import type { TableColumn } from '$lib/ui/table/table-column';
   import { figureId } from '$lib/measures';
   import { reasonWords } from '$lib/market';
   import type { ExpiryPicture } from '$lib/api/picture';
-  import type { ChainColumns } from './chosen-columns.svelte';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
 
   interface Props {
-    chosen: ChainColumns;
     focus: ExpiryPicture;
     rows: ChainRow[];
     /** Whether theory still leaves the right to exercise early out */
     isProvisional: boolean;
   }
-  let { chosen, focus, rows, isProvisional }: Props = $props();
+  let { focus, rows, isProvisional }: Props = $props();
   const view = quotedViewState();
-  const columns = $derived(chosen.shown.map(chainColumn));
   const underlying = $derived(view.picture.underlying);
   const decimals = $derived(tickDecimals(underlying.optionTick));
   const isContract = $derived(view.context.basis === 'contract');
@@ -52,7 +52,7 @@
     volume: Math.max(1, ...rows.map((r) => r.volume ?? 0)),
   });
   /** The first row at or below the forward carries the heavy rule above it. */
-  const ruleAt = $derived(rows.findIndex((r) => r.strike < focus.forward));
+  const ruled = $derived(rows.find((r, i) => i > 0 && r.strike < focus.forward));
 
   const id = (measure: string, row: ChainRow) => figureId(measure, focus.date, row.strike, row.side);
   /** Premiums stay per unit; only Greeks change their basis with the switch. */
@@ -61,8 +61,8 @@
     signedText(scaled(value), isContract ? Math.max(0, digits - 1) : digits);
   /** More than its own width away from theory: the triangle is filled. */
   const isFar = (row: ChainRow) => Math.abs(row.gap ?? 0) > (row.ask ?? NaN) - (row.bid ?? NaN);
-
-  const LEFT: readonly ChainColumnId[] = ['market', 'openInterest', 'volume'];
+  const markOf = (row: ChainRow) =>
+    row.standing === 'dear' ? (isFar(row) ? '▲' : '△') : row.standing === 'cheap' ? (isFar(row) ? '▼' : '▽') : '';
 
   function textOf(row: ChainRow, column: ChainColumnId): string {
     switch (column) {
@@ -92,8 +92,15 @@
         return numberText(scaled(row[column]), Math.max(2, decimals));
       case 'probabilityItm':
         return probabilityText(row.probabilityItm);
-      default:
-        return '';
+      case 'openInterest':
+      case 'volume':
+        return countText(row[column]);
+      case 'standing':
+        return (
+          row.verdict ?? (markOf(row) === '' ? (row.standing ?? '—') : `${markOf(row)} ${row.standing} ${gapText(row)}`)
+        );
+      case 'market':
+        return [row.bidVolatility, row.fitVolatility, row.askVolatility].map((v) => volatilityText(v)).join(' ');
     }
   }
   /** Ticks, or price where the tick is unknown, and volatility points. */
@@ -102,6 +109,18 @@
     const tick = underlying.optionTick;
     const distance = tick === null ? numberText(gap, decimals) : numberText(gap / tick, 0);
     return `${distance} / ${numberText(row.gapVolatility === null ? null : Math.abs(row.gapVolatility) * 100, 1)}`;
+  }
+  /** What a column is sorted by. */
+  function worth(row: ChainRow, column: ChainColumnId): string | number | null {
+    if (column === 'standing')
+      return row.standing === 'dear'
+        ? Math.abs(row.gap ?? 0)
+        : row.standing === 'cheap'
+          ? -Math.abs(row.gap ?? 0)
+          : row.standing
+            ? 0
+            : null;
+    return column === 'market' ? row.midVolatility : row[column];
   }
   /** What changes when American values come. */
   const BY_THEORY: readonly ChainColumnId[] = [
@@ -114,102 +133,102 @@
     'vega',
     'rho',
   ];
-  const dimmed = (column: ChainColumnId) => (isProvisional && BY_THEORY.includes(column) ? 'opacity-50' : '');
+  const PER: Partial<Record<ChainColumnId, string>> = {
+    theta: 'per calendar day',
+    vega: 'per volatility point',
+    rho: 'per point of rate',
+  };
+  const cells: Partial<Record<ChainColumnId, typeof standing>> = { standing, market, openInterest, volume };
 
-  const titles: Partial<Record<ChainColumnId, string>> = $derived({
-    standing:
-      'ticks / volatility points to the nearer of bid and offer; filled triangle: more than the width of the quote',
-    theta: `per calendar day, per ${isContract ? 'contract' : 'share'}`,
-    vega: `per volatility point, per ${isContract ? 'contract' : 'share'}`,
-    rho: `per point of rate, per ${isContract ? 'contract' : 'share'}`,
-  });
+  const columns = $derived<TableColumn<ChainRow>[]>([
+    {
+      id: 'strike',
+      head: 'strike',
+      width: 60,
+      isFixed: true,
+      value: (row) => row.strike,
+      text: (row) => strikeText(row.strike),
+      cell: strike,
+      tone: () => 'font-semibold',
+    },
+    {
+      id: 'side',
+      head: 'side',
+      width: 36,
+      isFixed: true,
+      align: 'left',
+      value: (row) => row.side,
+      text: (row) => row.side,
+    },
+    ...CHAIN_COLUMNS.map(({ id: name, definition, ...column }): TableColumn<ChainRow> => ({
+      ...column,
+      id: name,
+      head:
+        name === 'market' && good.length > 0
+          ? `vol, bid to offer and fit ${volatilityText(Math.min(...good))} … ${volatilityText(Math.max(...good))}`
+          : column.head,
+      definition: PER[name] ? `${definition} Here ${PER[name]}, per ${isContract ? 'contract' : 'share'}.` : definition,
+      align: name === 'market' || name === 'openInterest' || name === 'volume' ? 'left' : undefined,
+      value: (row) => worth(row, name),
+      text: (row) => textOf(row, name),
+      figure: (row) => id(name, row),
+      cell: cells[name],
+      tone: () =>
+        `${name === 'theory' ? 'font-semibold' : name === 'market' ? '!py-0' : ''} ${isProvisional && BY_THEORY.includes(name) ? 'opacity-50' : ''}`,
+    })),
+  ]);
 </script>
 
-{#snippet standing(row: ChainRow)}
-  {@const isBack = view.isRestored(focus.date, row.strike, row.side)}
-  {#if row.verdict !== null || isBack}
-    <button
-      type="button"
-      class="underline decoration-dotted underline-offset-2 disabled:no-underline"
-      disabled={row.verdict === 'no-ask'}
-      title={isBack
-        ? 'put back by hand; click to take it out again'
-        : `${reasonWords(row.verdict ?? 'stale')}; click to put it back`}
-      onclick={() => view.toggleRestored(focus.date, row.strike, row.side)}>{isBack ? 'put back' : row.verdict}</button
-    >
-  {:else if row.standing === 'dear' || row.standing === 'cheap'}
-    {@const isDear = row.standing === 'dear'}
-    <span class={isFar(row) ? 'font-semibold' : ''}
-      >{isFar(row) ? (isDear ? '▲' : '▼') : isDear ? '△' : '▽'}
-      {row.standing}</span
-    >
-    <Figure id={id('gap', row)} text={gapText(row)} />
-  {:else}<span class="quiet">{row.standing ?? '—'}</span>{/if}
-{/snippet}
-
-{#snippet bar(value: number | null, largest: number, name: string)}
-  <svg width="50" height="8" aria-label="{name} {countText(value)}"
-    ><rect width={(50 * (value ?? 0)) / largest} height="7" fill="var(--faint)" /></svg
+{#snippet strike(row: ChainRow)}
+  <a
+    class="hover:underline"
+    tabindex="-1"
+    href={view.pricerHref(id('theory', row))}
+    aria-label="{strikeText(row.strike)} {row.side}, take to Pricer">{strikeText(row.strike)}</a
   >
 {/snippet}
 
-<table class="figures table-fixed text-[12.5px]" data-testid="ladder" aria-busy={isProvisional}>
-  <colgroup>
-    <col style:width="60px" />
-    <col style:width="36px" />
-    {#each columns as { id: name, width } (name)}<col style:width="{width}px" />{/each}
-  </colgroup>
-  <thead class="bg-paper sticky top-0 z-10">
-    <tr>
-      <th>strike</th>
-      <th class="!text-left">side</th>
-      {#each columns as { id: name, label } (name)}
-        <th class={LEFT.includes(name) ? '!text-left' : ''} title={titles[name]}
-          >{name === 'market' && good.length > 0
-            ? `vol, bid to offer and fit ${volatilityText(Math.min(...good))} … ${volatilityText(Math.max(...good))}`
-            : label}</th
-        >
-      {/each}
-    </tr>
-  </thead>
-  <tbody>
-    {#each rows as row, i (`${row.strike}${row.side}`)}
-      <tr
-        class="border-hair border-b {i === ruleAt && i > 0 ? '!border-t-ink border-t-2' : ''} {row.verdict === null
-          ? ''
-          : 'text-soft'}"
-      >
-        <td class="font-semibold"
-          ><a
-            class="hover:underline"
-            href={view.pricerHref(id('theory', row))}
-            title="Take to Pricer"
-            aria-label="{strikeText(row.strike)} {row.side}, take to Pricer">{strikeText(row.strike)}</a
-          ></td
-        >
-        <td class="!text-left">{row.side}</td>
-        {#each columns as { id: name } (name)}
-          {#if name === 'standing'}
-            <td class={dimmed(name)}>{@render standing(row)}</td>
-          {:else if name === 'market'}
-            <td class="!py-0 !text-left"
-              ><LadderWhisker
-                {row}
-                {scale}
-                onpick={() => view.address.set({ workings: id('midVolatility', row) })}
-              /></td
-            >
-          {:else if name === 'openInterest' || name === 'volume'}
-            <td class="!text-left" title="open {countText(row.openInterest)}, traded {countText(row.volume)}"
-              >{@render bar(row[name], most[name], name === 'volume' ? 'traded' : 'open')}</td
-            >
-          {:else}
-            <td class="{name === 'theory' ? 'font-semibold' : ''} {dimmed(name)}"
-              ><Figure id={id(name, row)} text={textOf(row, name)} /></td
-            >
-          {/if}
-        {/each}
-      </tr>
-    {/each}
-  </tbody>
-</table>
+{#snippet standing(row: ChainRow)}
+  {@const isBack = view.isRestored(focus.date, row.strike, row.side)}
+  {@const why = isBack ? 'by hand; takes it out again' : `${reasonWords(row.verdict ?? 'stale')}; puts it back`}
+  {#if row.verdict !== null || isBack}
+    <button
+      type="button"
+      tabindex="-1"
+      class="underline decoration-dotted underline-offset-2 disabled:no-underline"
+      disabled={row.verdict === 'no-ask'}
+      title={why}
+      aria-label="{isBack ? 'put back' : row.verdict}: {why}"
+      onclick={() => view.toggleRestored(focus.date, row.strike, row.side)}>{isBack ? 'put back' : row.verdict}</button
+    >
+  {:else if markOf(row) !== ''}
+    <span class={isFar(row) ? 'font-semibold' : ''}>{markOf(row)} {row.standing}</span>
+    <Figure id={id('gap', row)} text={gapText(row)} isInTable />
+  {:else}<span class="quiet">{row.standing ?? '—'}</span>{/if}
+{/snippet}
+
+{#snippet market(row: ChainRow)}
+  <LadderWhisker {row} {scale} onpick={() => view.address.set({ workings: id('midVolatility', row) })} />
+{/snippet}
+
+{#snippet bar(value: number | null, largest: number, name: string)}
+  <svg width="50" height="8" role="img" aria-label="{name} {countText(value)}"
+    ><rect width={(50 * (value ?? 0)) / largest} height="7" fill="var(--faint)" /></svg
+  >
+{/snippet}
+{#snippet openInterest(row: ChainRow)}{@render bar(row.openInterest, most.openInterest, 'open')}{/snippet}
+{#snippet volume(row: ChainRow)}{@render bar(row.volume, most.volume, 'traded')}{/snippet}
+
+<ValueTable
+  name="{underlying.symbol} chain {focus.date}"
+  storage="chain-columns"
+  {columns}
+  {rows}
+  rowKey={(row) => `${row.strike}${row.side}`}
+  file={(shown) => ladderFile(view.picture, focus, rows, shown as ChainColumnId[])}
+  rowTone={(row, isSorted) =>
+    `${row === ruled && !isSorted ? '!border-t-ink border-t-2' : ''} ${row.verdict === null ? '' : 'text-soft'}`}
+  testid="ladder"
+  class="text-[12.5px]"
+  isBusy={isProvisional}
+/>

@@ -1,8 +1,9 @@
 <!-- Listed spreads against theory. -->
 <script lang="ts">
   import AnswerTrouble from '../../shell/answer-trouble.svelte';
-  import TableMenu from '../../shell/table-menu.svelte';
   import TheoryTrouble from '../../shell/theory-trouble.svelte';
+  import ValueTable from '../../shell/value-table.svelte';
+  import type { TableColumn } from '$lib/ui/table/table-column';
   import { countText, instantLabel, numberText, tickDecimals } from '$lib/ui/format';
   import { spreadParts, spreadValue } from '$lib/theory';
   import { tradedText } from '$lib/market';
@@ -30,6 +31,68 @@
       return { ...spread, theory, standing, text: tradedText(spread.kind, spread.legs, view.picture.asOf) };
     }),
   );
+  type Row = (typeof rows)[number];
+  /** How far theory lies outside bid and offer; positive where the market is dear. */
+  const gapOf = (row: Row) =>
+    row.theory === null || row.standing === 'inside'
+      ? null
+      : row.standing === 'dear'
+        ? row.bid - row.theory
+        : row.ask - row.theory;
+  const dimmed = () => (values.isProvisional ? 'opacity-50' : '');
+  const columns = $derived<TableColumn<Row>[]>([
+    {
+      id: 'spread',
+      head: 'spread',
+      isFixed: true,
+      align: 'left',
+      value: (row) => row.text,
+      text: (row) => row.text,
+      tone: () => 'font-semibold',
+    },
+    { id: 'bid', head: 'bid', width: 70, value: (row) => row.bid, text: (row) => numberText(row.bid, decimals) },
+    {
+      id: 'bidSize',
+      head: 'wanted',
+      definition: 'Contracts bid for.',
+      width: 70,
+      value: (row) => row.bidSize,
+      text: (row) => countText(row.bidSize),
+      tone: () => 'quiet',
+    },
+    { id: 'ask', head: 'offer', width: 70, value: (row) => row.ask, text: (row) => numberText(row.ask, decimals) },
+    {
+      id: 'askSize',
+      head: 'offered',
+      definition: 'Contracts on offer.',
+      width: 70,
+      value: (row) => row.askSize,
+      text: (row) => countText(row.askSize),
+      tone: () => 'quiet',
+    },
+    {
+      id: 'theory',
+      head: 'theory',
+      definition: 'The legs valued on the volatility in force, each times its ratio.',
+      width: 80,
+      value: (row) => row.theory,
+      text: (row) => numberText(row.theory, decimals),
+      tone: () => `text-implied font-semibold ${dimmed()}`,
+    },
+    {
+      id: 'gap',
+      head: 'dear / cheap',
+      definition:
+        'How far theory lies below the bid (dear) or above the offer (cheap); in files positive and negative.',
+      width: 110,
+      value: gapOf,
+      text: (row) =>
+        row.standing === 'dear' || row.standing === 'cheap'
+          ? `${row.standing === 'dear' ? '▲' : '▼'} ${row.standing} ${numberText(Math.abs(gapOf(row) ?? 0), decimals)}`
+          : (row.standing ?? '—'),
+      tone: (row) => `${row.standing === 'inside' ? 'quiet' : ''} ${dimmed()}`,
+    },
+  ]);
 </script>
 
 {#if fetched.error !== undefined}
@@ -40,35 +103,18 @@
     of VM50, MERRO, TYNDA and RYE.
   </p>
 {:else}
-  <TableMenu name="{symbol} listed spreads" />
   <TheoryTrouble trouble={values.trouble} />
-  <table class="figures text-[12.5px] {fetched.isLoading ? 'opacity-60' : ''}" data-testid="spreads">
-    <thead class="bg-paper sticky top-0 z-10">
-      <tr
-        ><th>spread</th><th>bid</th><th>wanted</th><th>offer</th><th>offered</th><th>theory</th><th>dear / cheap</th
-        ></tr
-      >
-    </thead>
-    <tbody>
-      {#each rows as row (row.text)}
-        <tr class="border-hair border-b">
-          <td class="font-semibold">{row.text}</td>
-          <td>{numberText(row.bid, decimals)}</td>
-          <td class="quiet">{countText(row.bidSize)}</td>
-          <td>{numberText(row.ask, decimals)}</td>
-          <td class="quiet">{countText(row.askSize)}</td>
-          <td class="text-implied font-semibold {values.isProvisional ? 'opacity-50' : ''}"
-            >{numberText(row.theory, decimals)}</td
-          >
-          <td class={values.isProvisional ? 'opacity-50' : ''}
-            >{#if row.standing === 'dear'}▲ dear {numberText(row.bid - (row.theory ?? 0), decimals)}
-            {:else if row.standing === 'cheap'}▼ cheap {numberText((row.theory ?? 0) - row.ask, decimals)}
-            {:else}<span class="quiet">{row.standing ?? '—'}</span>{/if}</td
-          >
-        </tr>
-      {/each}
-    </tbody>
-  </table>
+  <ValueTable
+    name="{symbol} listed spreads"
+    storage="spread-columns"
+    {columns}
+    {rows}
+    rowKey={(row) => row.text}
+    context={{ symbol, currency: view.picture.underlying.currency, quotedAt: fetched.answer?.quotedAt ?? null }}
+    testid="spreads"
+    class="text-[12.5px] {fetched.isLoading ? 'opacity-60' : ''}"
+    isBusy={values.isProvisional}
+  />
   {#if fetched.answer?.quotedAt && fetched.answer.quotedAt !== view.picture.asOf}
     <p class="quiet mt-2">quoted {instantLabel(fetched.answer.quotedAt)}</p>
   {/if}

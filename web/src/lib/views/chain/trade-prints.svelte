@@ -1,7 +1,8 @@
 <!-- The session's prints up to the instant, latest first. -->
 <script lang="ts">
   import AnswerTrouble from '../../shell/answer-trouble.svelte';
-  import TableMenu from '../../shell/table-menu.svelte';
+  import ValueTable from '../../shell/value-table.svelte';
+  import type { TableColumn } from '$lib/ui/table/table-column';
   import { countText, numberText, tickDecimals } from '$lib/ui/format';
   import { tradedText } from '$lib/market';
   import { tradesRoute } from '$lib/api/contract/views';
@@ -9,8 +10,6 @@
   import { Fetched } from '$lib/api/client/fetched.svelte';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
 
-  /** Rows drawn; what is older is in the file that the API gives. */
-  const MOST_ROWS = 300;
   const view = quotedViewState();
   const symbol = $derived(view.picture.underlying.symbol);
   const decimals = $derived(tickDecimals(view.picture.underlying.optionTick));
@@ -18,13 +17,15 @@
   const asked = $derived({ parameters: { symbol }, query: { asOf: view.picture.asOf } });
   const fetched = new Fetched(tradesRoute, () => asked);
   const rows = $derived(
-    (fetched.answer?.trades ?? []).filter((t) =>
-      scope === 'all'
-        ? true
-        : scope === 'spreads'
-          ? t.kind !== 'outright'
-          : t.legs.some((l) => l.expiry === view.focus?.date),
-    ),
+    (fetched.answer?.trades ?? [])
+      .map((trade, index) => ({ ...trade, index }))
+      .filter((t) =>
+        scope === 'all'
+          ? true
+          : scope === 'spreads'
+            ? t.kind !== 'outright'
+            : t.legs.some((l) => l.expiry === view.focus?.date),
+      ),
   );
   const contracts = $derived(rows.reduce((sum, t) => sum + t.size * t.legs.length, 0));
   const met = (t: { price: number; bid: number; ask: number }) =>
@@ -34,6 +35,46 @@
     ['spreads', 'spreads'],
     ['all', 'all'],
   ] as const;
+  type Row = (typeof rows)[number];
+  const priced = (id: 'price' | 'bid' | 'ask', head: string, tone: string): TableColumn<Row> => ({
+    id,
+    head,
+    width: 76,
+    value: (row) => row[id],
+    text: (row) => numberText(row[id], decimals),
+    tone: () => tone,
+  });
+  const columns = $derived<TableColumn<Row>[]>([
+    {
+      id: 'instant',
+      head: 'time',
+      width: 70,
+      isFixed: true,
+      value: (row) => row.instant,
+      text: (row) => row.instant.slice(11, 19),
+    },
+    {
+      id: 'traded',
+      head: 'traded',
+      align: 'left',
+      value: (row) => tradedText(row.kind, row.legs, view.picture.asOf),
+      text: (row) => tradedText(row.kind, row.legs, view.picture.asOf),
+      tone: (row) => (row.kind === 'outright' ? '' : 'font-semibold'),
+    },
+    priced('price', 'price', 'font-semibold'),
+    { id: 'size', head: 'size', width: 60, value: (row) => row.size, text: (row) => countText(row.size) },
+    priced('bid', 'bid', 'quiet'),
+    priced('ask', 'offer', 'quiet'),
+    {
+      id: 'met',
+      head: 'met',
+      definition: 'Whether it traded at the bid, at the offer or between.',
+      width: 74,
+      value: met,
+      text: met,
+      tone: () => 'quiet',
+    },
+  ]);
 </script>
 
 {#if fetched.error !== undefined}
@@ -50,39 +91,21 @@
         <button type="button" aria-pressed={scope === key} onclick={() => (scope = key)}>{label}</button>
       {/each}
     </div>
-    <span class="quiet"
-      >{countText(rows.length)} prints, {countText(contracts)} contracts{rows.length > MOST_ROWS
-        ? `; the latest ${MOST_ROWS} shown`
-        : ''}</span
-    >
+    <span class="quiet">{countText(rows.length)} prints, {countText(contracts)} contracts</span>
     <a
       class="quiet underline decoration-dotted"
       href={addressOf(tradesRoute, { ...asked, query: { ...asked.query, format: 'csv' } })}
       download>all as csv</a
     >
   </div>
-  <TableMenu name="{symbol} prints" />
-  <table class="figures text-[12.5px] {fetched.isLoading ? 'opacity-60' : ''}" data-testid="prints">
-    <thead class="bg-paper sticky top-0 z-10">
-      <tr
-        ><th>time</th><th class="!text-left">traded</th><th>price</th><th>size</th><th>bid</th><th>offer</th><th>met</th
-        ></tr
-      >
-    </thead>
-    <tbody>
-      {#each rows.slice(0, MOST_ROWS) as row, i (i)}
-        <tr class="border-hair border-b">
-          <td>{row.instant.slice(11, 19)}</td>
-          <td class="!text-left {row.kind === 'outright' ? '' : 'font-semibold'}"
-            >{tradedText(row.kind, row.legs, view.picture.asOf)}</td
-          >
-          <td class="font-semibold">{numberText(row.price, decimals)}</td>
-          <td>{countText(row.size)}</td>
-          <td class="quiet">{numberText(row.bid, decimals)}</td>
-          <td class="quiet">{numberText(row.ask, decimals)}</td>
-          <td class="quiet">{met(row)}</td>
-        </tr>
-      {/each}
-    </tbody>
-  </table>
+  <ValueTable
+    name="{symbol} prints"
+    storage="print-columns"
+    {columns}
+    {rows}
+    rowKey={(row) => String(row.index)}
+    context={{ symbol, currency: view.picture.underlying.currency }}
+    testid="prints"
+    class="text-[12.5px] {fetched.isLoading ? 'opacity-60' : ''}"
+  />
 {/if}

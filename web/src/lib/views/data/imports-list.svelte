@@ -3,7 +3,8 @@
   import { ask, troubleText } from '$lib/api/client/ask';
   import { clearRefusedRoute, undoImportRoute } from '$lib/api/contract/files';
   import { invalidate } from '$app/navigation';
-  import TableMenu from '../../shell/table-menu.svelte';
+  import ValueTable from '$lib/shell/value-table.svelte';
+  import type { TableColumn } from '$lib/ui/table/table-column';
   import { instantLabel, numberText } from '$lib/ui/format';
 
   interface Import {
@@ -50,7 +51,57 @@
     await ask(clearRefusedRoute).catch((error: unknown) => (said = { text: troubleText(error), isTrouble: true }));
     await invalidate('umwelt:underlyings');
   }
+
+  const outcomeText = (i: Import) =>
+    i.refusal
+      ? 'refused'
+      : i.undo === 'possible'
+        ? `stored${i.leftOut > 0 ? `, ${i.leftOut} left out` : ''}`
+        : WHY_NOT[i.undo];
+  const columns: TableColumn<Import>[] = [
+    { id: 'file', head: 'file', isFixed: true, align: 'left', value: (i) => i.fileName, text: (i) => i.fileName },
+    { id: 'table', head: 'table', width: 66, align: 'left', value: (i) => i.table, text: (i) => i.table },
+    { id: 'rows', head: 'rows', width: 64, value: (i) => i.rows, text: (i) => numberText(i.rows, 0) },
+    { id: 'slices', head: 'slices', width: 50, value: (i) => i.slices, text: (i) => String(i.slices) },
+    {
+      id: 'outcome',
+      head: 'outcome',
+      width: 150,
+      value: outcomeText,
+      text: outcomeText,
+      cell: outcome,
+      tone: () => '!whitespace-normal',
+    },
+    { id: 'when', head: 'when (UTC)', width: 124, value: (i) => i.createdAt, text: (i) => instantLabel(i.createdAt) },
+  ];
 </script>
+
+{#snippet outcome(i: Import)}
+  {#if i.refusal}
+    <button
+      type="button"
+      class="text-loss min-h-6 underline"
+      aria-expanded={openId === i.id}
+      onclick={() => (openId = openId === i.id ? undefined : i.id)}>refused</button
+    >
+  {:else if i.undo === 'possible'}
+    {outcomeText(i)}
+    <button
+      type="button"
+      class="text-implied ml-1 min-h-6 underline"
+      disabled={undoing !== undefined}
+      aria-label="Take back {i.fileName}"
+      onclick={() => undo(i)}>{undoing === i.id ? 'taking back …' : 'take back'}</button
+    >
+  {:else}<span class="quiet">{outcomeText(i)}</span>{/if}
+{/snippet}
+
+{#snippet refusal(i: Import)}
+  <p class="font-serif text-[13.5px]">{i.refusal?.message}</p>
+  {#each (i.refusal?.problems ?? []).slice(0, 12) as p, n (n)}
+    <p class="quiet">{p.row > 0 ? `row ${p.row}, ` : ''}{p.column} {p.value}: {p.remedy}</p>
+  {/each}
+{/snippet}
 
 <h2 class="small-caps mt-6 mb-1">Imports</h2>
 {#if said}<p class="mb-1 font-serif text-[14px] {said.isTrouble ? 'text-loss' : ''}" role="status">{said.text}</p>{/if}
@@ -62,48 +113,14 @@
       >Clear refused files from the list</button
     >
   {/if}
-  <TableMenu name="Imports" />
-  <table class="figures text-[12.5px]" data-testid="imports">
-    <thead><tr><th>file</th><th>table</th><th>rows</th><th>slices</th><th>outcome</th><th>when (UTC)</th></tr></thead>
-    <tbody>
-      {#each imports as i (i.id)}
-        <tr class="border-hair border-b">
-          <td class="max-w-36 truncate" title={i.fileName}>{i.fileName}</td>
-          <td>{i.table}</td>
-          <td>{numberText(i.rows, 0)}</td>
-          <td>{i.slices}</td>
-          <td>
-            {#if i.refusal}
-              <button
-                type="button"
-                class="text-loss min-h-6 underline"
-                aria-expanded={openId === i.id}
-                onclick={() => (openId = openId === i.id ? undefined : i.id)}>refused</button
-              >
-            {:else if i.undo === 'possible'}
-              stored{i.leftOut > 0 ? `, ${i.leftOut} left out` : ''}
-              <button
-                type="button"
-                class="text-implied ml-1 min-h-6 underline"
-                disabled={undoing !== undefined}
-                aria-label="Take back {i.fileName}"
-                onclick={() => undo(i)}>{undoing === i.id ? 'taking back …' : 'take back'}</button
-              >
-            {:else}<span class="quiet">{WHY_NOT[i.undo]}</span>{/if}
-          </td>
-          <td class="whitespace-nowrap">{instantLabel(i.createdAt)}</td>
-        </tr>
-        {#if i.refusal && openId === i.id}
-          <tr>
-            <td colspan="6" class="!text-left">
-              <p class="font-serif text-[13.5px]">{i.refusal.message}</p>
-              {#each i.refusal.problems.slice(0, 12) as p, n (n)}
-                <p class="quiet">{p.row > 0 ? `row ${p.row}, ` : ''}{p.column} {p.value}: {p.remedy}</p>
-              {/each}
-            </td>
-          </tr>
-        {/if}
-      {/each}
-    </tbody>
-  </table>
+  <ValueTable
+    name="Imports"
+    storage="import-columns"
+    {columns}
+    rows={imports}
+    rowKey={(i) => i.id}
+    under={{ of: (i) => i.refusal !== null && openId === i.id, draw: refusal }}
+    testid="imports"
+    class="text-[12.5px]"
+  />
 {/if}

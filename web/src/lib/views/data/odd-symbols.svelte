@@ -49,7 +49,7 @@
             void rename(symbol);
           }}
         >
-          <strong class="w-40 truncate" title={symbol}>{symbol}</strong>
+          <strong class="w-40 break-all">{symbol}</strong>
           <input class="input input-xs w-36" aria-label="New symbol of {symbol}" bind:value={names[symbol]} />
           <button type="submit" class="btn btn-xs" disabled={!isSymbol((names[symbol] ?? '').trim())}>Rename</button>
           {#if asked === symbol}

@@ -9,6 +9,8 @@
     removeInstantsRoute,
     removeUnderlyingRoute,
   } from '$lib/api/contract/underlyings';
+  import type { TableColumn } from '$lib/ui/table/table-column';
+  import ValueTable from '$lib/shell/value-table.svelte';
   import { instantLabel } from '$lib/ui/format';
   import type { UnderlyingChange, UnderlyingSummary } from '$lib/api/underlying';
 
@@ -66,41 +68,62 @@
     const asking = () => ask(removeUnderlyingRoute, { parameters: { symbol } });
     if (await tell(asking, `All of ${symbol} is taken out.`)) opened = undefined;
   }
+
+  const termsText = (u: UnderlyingSummary) => `${u.exercise} options on ${u.kind === 'index' ? 'an' : 'a'} ${u.kind}`;
+  const columns: TableColumn<UnderlyingSummary>[] = [
+    {
+      id: 'underlying',
+      head: 'underlying',
+      width: 90,
+      isFixed: true,
+      align: 'left',
+      value: (u) => u.symbol,
+      text: (u) => u.symbol,
+      cell: named,
+    },
+    { id: 'terms', head: 'terms', align: 'left', value: termsText, text: termsText },
+    { id: 'multiplier', head: 'multiplier', width: 74, value: (u) => u.multiplier, text: (u) => String(u.multiplier) },
+    {
+      id: 'currency',
+      head: 'currency',
+      width: 70,
+      value: (u) => (u.currency === 'XXX' ? null : u.currency),
+      text: (u) => (u.currency === 'XXX' ? 'unknown' : u.currency),
+    },
+    { id: 'actions', head: '', label: 'change', width: 74, text: () => '', cell: actions },
+  ];
 </script>
+
+{#snippet named(u: UnderlyingSummary)}<a
+    class="inline-block min-h-6 min-w-6 leading-6 font-semibold"
+    href="/skew/{symbolPart(u.symbol)}">{u.symbol}</a
+  >{/snippet}
+{#snippet actions(u: UnderlyingSummary)}
+  <button
+    type="button"
+    class="text-implied min-h-6 underline"
+    aria-expanded={opened === u.symbol}
+    aria-label="Terms and instants of {u.symbol}"
+    onclick={() => void show(u.symbol)}>change…</button
+  >
+{/snippet}
 
 {#if underlyings.length > 0}
   <h2 class="small-caps mb-1">Yours</h2>
   {#if said}<p class="mb-1 font-serif text-[14px] {said.isTrouble ? 'text-loss' : ''}" role="status">
       {said.text}
     </p>{/if}
-  <table class="figures mb-3 text-[12.5px]" data-testid="own">
-    <thead
-      ><tr
-        ><th>underlying</th><th class="!text-left">terms</th><th>multiplier</th><th>currency</th><th
-          ><span class="sr-only">actions</span></th
-        ></tr
-      ></thead
-    >
-    <tbody>
-      {#each underlyings as u (u.symbol)}
-        <tr class="border-hair border-b">
-          <td><a class="font-semibold" href="/skew/{symbolPart(u.symbol)}">{u.symbol}</a></td>
-          <td class="!text-left">{u.exercise} options on {u.kind === 'index' ? 'an' : 'a'} {u.kind}</td>
-          <td>{u.multiplier}</td>
-          <td>{u.currency === 'XXX' ? 'unknown' : u.currency}</td>
-          <td class="whitespace-nowrap">
-            <button
-              type="button"
-              class="text-implied min-h-6 underline"
-              aria-expanded={opened === u.symbol}
-              aria-label="Terms and instants of {u.symbol}"
-              onclick={() => void show(u.symbol)}>change…</button
-            >
-          </td>
-        </tr>
-      {/each}
-    </tbody>
-  </table>
+  <div class="mb-3">
+    <ValueTable
+      name="Yours"
+      storage="own-columns"
+      {columns}
+      rows={underlyings}
+      rowKey={(u) => u.symbol}
+      testid="own"
+      class="text-[12.5px]"
+    />
+  </div>
   {#if open}
     {@const symbol = open.symbol}
     <div class="border-line mb-4 border-l-3 py-1 pl-3 text-[12px]" role="group" aria-label="Terms of {symbol}">

@@ -2,6 +2,8 @@
 <script lang="ts">
   import { ageText } from '$lib/ui/format';
   import type { ProcessStatus } from '$lib/api/live';
+  import type { TableColumn } from '$lib/ui/table/table-column';
+  import ValueTable from '$lib/shell/value-table.svelte';
   import { liveState } from '$lib/shell/live-state.svelte';
 
   const live = liveState();
@@ -12,6 +14,37 @@
   const isLost = (p: ProcessStatus) => p.silentFor > SILENT;
   const hasWorker = $derived(processes.some((p) => p.kind === 'worker' && !isLost(p)));
   const waiting = $derived((live.status?.jobs ?? []).reduce((sum, g) => sum + g.waiting, 0));
+
+  const columns: TableColumn<ProcessStatus>[] = [
+    {
+      id: 'process',
+      head: 'process',
+      width: 64,
+      isFixed: true,
+      align: 'left',
+      value: (p) => p.kind,
+      text: (p) => p.kind,
+    },
+    { id: 'for', head: 'for', width: 90, align: 'left', value: (p) => WHAT[p.kind], text: (p) => WHAT[p.kind] },
+    { id: 'machine', head: 'machine', align: 'left', value: (p) => p.host, text: (p) => p.host },
+    { id: 'number', head: 'number', width: 70, value: (p) => p.pid, text: (p) => String(p.pid) },
+    {
+      id: 'age',
+      head: 'runs',
+      label: 'seconds that it runs',
+      width: 80,
+      value: (p) => p.age,
+      text: (p) => ageText(p.age),
+    },
+    {
+      id: 'silentFor',
+      head: 'last sign',
+      label: 'seconds since its last sign',
+      width: 120,
+      value: (p) => p.silentFor,
+      text: (p) => (isLost(p) ? `lost, ${ageText(p.silentFor)} ago` : 'just now'),
+    },
+  ];
 </script>
 
 <h2 class="small-caps mt-5 mb-1">Processes</h2>
@@ -24,24 +57,14 @@
 {#if processes.length === 0}
   <p class="quiet">{live.status ? 'None has given a sign yet.' : 'Waiting for the server.'}</p>
 {:else}
-  <table class="figures text-[12.5px]" data-testid="processes">
-    <thead
-      ><tr
-        ><th>process</th><th class="!text-left">for</th><th class="!text-left">machine</th><th>number</th><th>runs</th
-        ><th>last sign</th></tr
-      ></thead
-    >
-    <tbody>
-      {#each processes as p (p.id)}
-        <tr class="border-hair border-b {isLost(p) ? 'text-loss' : ''}">
-          <td>{p.kind}</td>
-          <td class="!text-left">{WHAT[p.kind]}</td>
-          <td class="!text-left">{p.host}</td>
-          <td>{p.pid}</td>
-          <td>{ageText(p.age)}</td>
-          <td>{isLost(p) ? `lost, ${ageText(p.silentFor)} ago` : 'just now'}</td>
-        </tr>
-      {/each}
-    </tbody>
-  </table>
+  <ValueTable
+    name="Processes"
+    storage="process-columns"
+    {columns}
+    rows={processes}
+    rowKey={(p) => p.id}
+    rowTone={(p) => (isLost(p) ? 'text-loss' : '')}
+    testid="processes"
+    class="text-[12.5px]"
+  />
 {/if}

@@ -1,6 +1,7 @@
 <!-- Quotes judged bad, by reason. -->
 <script lang="ts">
-  import TableMenu from '../../shell/table-menu.svelte';
+  import ValueTable from '$lib/shell/value-table.svelte';
+  import type { TableColumn } from '$lib/ui/table/table-column';
   import { countText } from '$lib/ui/format';
 
   interface Props {
@@ -20,30 +21,59 @@
   };
   const FAULTS = ['crossed', 'no-ask', 'stale'];
   const shareText = (count: number, of: number) => (of > 0 ? `${((100 * count) / of).toFixed(2)} %` : '—');
+
+  type Row = { reason: string; latest: number; all: number };
+  const ALL = 'quotes in all';
+  const rows = $derived<Row[]>([...quality.reasons, { reason: ALL, ...quality.quotes }]);
+  const counted = (id: 'latest' | 'all'): TableColumn<Row>[] => [
+    {
+      id,
+      head: id,
+      label: id === 'latest' ? 'of the latest instant' : 'of all instants',
+      value: (row) => row[id],
+      text: (row) => countText(row[id]),
+    },
+    {
+      id: `${id}Share`,
+      head: 'share',
+      label: id === 'latest' ? 'share of the latest instant' : 'share of all instants',
+      value: (row) => (quality.quotes[id] > 0 ? row[id] / quality.quotes[id] : null),
+      text: (row) => (row.reason === ALL ? '' : shareText(row[id], quality.quotes[id])),
+    },
+  ];
+  const columns = $derived<TableColumn<Row>[]>([
+    {
+      id: 'reason',
+      head: 'reason',
+      width: 170,
+      isFixed: true,
+      align: 'left',
+      value: (row) => row.reason,
+      text: (row) => WORDS[row.reason] ?? row.reason,
+    },
+    {
+      id: 'faulty',
+      head: 'faulty',
+      definition: 'Whether the quote is taken for an error and left out of every fit.',
+      value: (row) => (FAULTS.includes(row.reason) ? 'yes' : null),
+      text: (row) => (FAULTS.includes(row.reason) ? 'yes' : '—'),
+    },
+    ...counted('latest'),
+    ...counted('all'),
+  ]);
 </script>
 
 <h2 class="small-caps mt-5 mb-1">Quotes judged bad</h2>
 {#if quality.reasons.length === 0}
   <p class="quiet">None of {countText(quality.quotes.all)} quotes.</p>
 {:else}
-  <TableMenu name="Quotes judged bad" />
-  <table class="figures text-[12.5px]" data-testid="quality">
-    <thead><tr><th>reason</th><th>faulty</th><th>latest</th><th>share</th><th>all</th><th>share</th></tr></thead>
-    <tbody>
-      {#each quality.reasons as r (r.reason)}
-        <tr class="border-hair border-b"
-          ><td>{WORDS[r.reason] ?? r.reason}</td><td>{FAULTS.includes(r.reason) ? 'yes' : '—'}</td><td
-            >{countText(r.latest)}</td
-          ><td>{shareText(r.latest, quality.quotes.latest)}</td><td>{countText(r.all)}</td><td
-            >{shareText(r.all, quality.quotes.all)}</td
-          ></tr
-        >
-      {/each}
-      <tr
-        ><td>quotes in all</td><td>—</td><td>{countText(quality.quotes.latest)}</td><td></td><td
-          >{countText(quality.quotes.all)}</td
-        ><td></td></tr
-      >
-    </tbody>
-  </table>
+  <ValueTable
+    name="Quotes judged bad"
+    storage="quality-columns"
+    {columns}
+    {rows}
+    rowKey={(row) => row.reason}
+    testid="quality"
+    class="text-[12.5px]"
+  />
 {/if}

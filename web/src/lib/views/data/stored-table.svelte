@@ -1,7 +1,8 @@
 <!-- What is stored of each underlying, and its files. -->
 <script lang="ts">
   import { symbolPart } from '@umwelt/market/symbol';
-  import TableMenu from '../../shell/table-menu.svelte';
+  import ValueTable from '$lib/shell/value-table.svelte';
+  import type { TableColumn } from '$lib/ui/table/table-column';
   import { countText, instantLabel, numberText } from '$lib/ui/format';
 
   interface Stored {
@@ -25,7 +26,65 @@
   let scope = $state<'instant' | 'all'>('instant');
   const query = $derived(table === 'chains' ? `&scope=${scope}` : '');
   const formats = $derived(table === 'events' ? ([...FORMATS, 'ics'] as const) : FORMATS);
+
+  const counted = (id: 'instants' | 'sessions' | 'slices' | 'bars', definition: string): TableColumn<Stored> => ({
+    id,
+    head: id,
+    definition,
+    width: 54,
+    value: (row) => row[id],
+    text: (row) => (id === 'slices' ? countText(row.slices) : numberText(row[id], 0)),
+  });
+  const columns = $derived<TableColumn<Stored>[]>([
+    {
+      id: 'underlying',
+      head: 'underlying',
+      width: 84,
+      isFixed: true,
+      value: (row) => row.symbol,
+      text: (row) => row.symbol,
+      cell: named,
+    },
+    counted('instants', 'Points in time with quotes.'),
+    counted('sessions', 'Days with quotes.'),
+    {
+      id: 'gaps',
+      head: 'gaps',
+      definition: 'Sessions of the calendar without quotes between the first and the latest.',
+      width: 42,
+      value: (row) => row.gaps,
+      text: (row) => (row.gaps > 0 ? String(row.gaps) : '—'),
+      tone: (row) => (row.gaps > 0 ? 'text-loss' : ''),
+    },
+    counted('slices', 'Expiries over all instants.'),
+    counted('bars', 'Daily bars of the underlying.'),
+    {
+      id: 'latest',
+      head: 'latest (UTC)',
+      width: 118,
+      value: (row) => row.latest,
+      text: (row) => (row.latest ? instantLabel(row.latest) : '—'),
+    },
+    { id: 'files', head: table, label: 'files', width: 140, text: () => '', cell: files },
+  ]);
 </script>
+
+{#snippet named(row: Stored)}
+  {#if row.latest}<a class="inline-block min-h-6 min-w-6 leading-6 font-semibold" href="/skew/{symbolPart(row.symbol)}"
+      >{row.symbol}</a
+    >{:else}<span class="font-semibold">{row.symbol}</span>{/if}
+{/snippet}
+
+{#snippet files(row: Stored)}
+  {#each formats as format (format)}
+    <a
+      class="text-implied ml-2 inline-block min-h-6 min-w-6 leading-6"
+      href="/api/v1/exports/{table}/{symbolPart(row.symbol)}?format={format}{query}"
+      download
+      aria-label="Export {table} of {row.symbol} as {format}">{format}</a
+    >
+  {/each}
+{/snippet}
 
 <h2 class="small-caps mb-1">Stored</h2>
 {#if stored.length === 0}
@@ -57,41 +116,13 @@
       >
     {/if}
   </p>
-  <TableMenu name="Stored" />
-  <table class="figures text-[12.5px]" data-testid="stored">
-    <thead
-      ><tr
-        ><th>underlying</th><th>instants</th><th>sessions</th><th>gaps</th><th>slices</th><th>bars</th><th
-          >latest (UTC)</th
-        ><th>{table}</th></tr
-      ></thead
-    >
-    <tbody>
-      {#each stored as u (u.symbol)}
-        <tr class="border-hair border-b">
-          <td
-            >{#if u.latest}<a class="font-semibold" href="/skew/{symbolPart(u.symbol)}">{u.symbol}</a>{:else}<span
-                class="font-semibold">{u.symbol}</span
-              >{/if}</td
-          >
-          <td>{numberText(u.instants, 0)}</td>
-          <td>{u.sessions}</td>
-          <td class={u.gaps > 0 ? 'text-loss' : ''}>{u.gaps > 0 ? u.gaps : '—'}</td>
-          <td>{countText(u.slices)}</td>
-          <td>{u.bars}</td>
-          <td class="whitespace-nowrap">{u.latest ? instantLabel(u.latest) : '—'}</td>
-          <td class="whitespace-nowrap">
-            {#each formats as format (format)}
-              <a
-                class="text-implied ml-2 inline-block min-h-6 min-w-6 leading-6"
-                href="/api/v1/exports/{table}/{symbolPart(u.symbol)}?format={format}{query}"
-                download
-                aria-label="Export {table} of {u.symbol} as {format}">{format}</a
-              >
-            {/each}
-          </td>
-        </tr>
-      {/each}
-    </tbody>
-  </table>
+  <ValueTable
+    name="Stored"
+    storage="stored-columns"
+    {columns}
+    rows={stored}
+    rowKey={(row) => row.symbol}
+    testid="stored"
+    class="text-[12.5px] [--table-ground:var(--sheet)]"
+  />
 {/if}

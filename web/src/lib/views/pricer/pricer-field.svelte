@@ -32,7 +32,7 @@
   }
 </script>
 
-<div class="grid h-[29px] grid-cols-[74px_1fr_84px_34px_16px] items-center gap-x-1.5" title={hint}>
+<div class="group relative grid h-[29px] grid-cols-[74px_1fr_84px_34px_16px] items-center gap-x-1.5">
   <label for={id} class="quiet truncate">{label}</label>
   {#if min !== undefined && max !== undefined && onslide}
     <input
@@ -59,7 +59,7 @@
     class="typed {isOwn ? 'text-own font-semibold' : ''} {min === undefined ? 'col-span-2 col-start-2' : ''}"
     value={typed ?? text}
     aria-invalid={wrong !== undefined}
-    aria-describedby={wrong ? `${id}-wrong` : undefined}
+    aria-describedby={wrong ? `${id}-wrong` : hint ? `${id}-hint` : undefined}
     onfocus={() => (typed ??= text)}
     onblur={() => {
       if (!wrong) typed = undefined;
@@ -72,6 +72,11 @@
     }}
   />
   <span class="quiet text-[11.5px]">{unit}</span>
+  {#if hint}
+    <p id="{id}-hint" class="tooltip-words absolute top-full left-20 hidden group-focus-within:block group-hover:block">
+      {hint}
+    </p>
+  {/if}
   {#if isOwn}
     <button type="button" class="text-own" aria-label="{label}: back to the market's" onclick={onreset}
       ><RotateCcw size={12} /></button

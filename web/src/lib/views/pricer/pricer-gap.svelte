@@ -1,6 +1,7 @@
 <!-- From theory to market in steps: each replaces one naive input by what the chain implies. -->
 <script lang="ts">
-  import TableMenu from '$lib/shell/table-menu.svelte';
+  import ValueTable from '$lib/shell/value-table.svelte';
+  import type { TableColumn } from '$lib/ui/table/table-column';
   import TypedNumber from '../../ui/typed-number.svelte';
   import { scaleLinear } from 'd3-scale';
   import { GAP_CAUSES, type GapCause, type MarketGap, type MarketGapInput } from '@umwelt/core/whatif';
@@ -63,51 +64,98 @@
       .domain([low - margin, high + margin])
       .range([4, 120]);
   });
+
+  interface Line {
+    id: string;
+    label: string;
+    from: string;
+    to: string;
+    start: number;
+    end: number;
+    part: number | null;
+  }
+  const lines = $derived<Line[]>([
+    {
+      ...{ id: 'theory', label: 'theory', from: 'spot, curve and volatility alone, european', to: '' },
+      ...{ start: gap.theory, end: gap.theory, part: null },
+    },
+    ...rows.map(({ cause, ...row }) => ({ id: cause, ...row })),
+    ...(gap.impliedVolatility.ok
+      ? []
+      : [
+          {
+            ...{ id: 'rest', label: 'rest', from: solveWords(gap.impliedVolatility.reason), to: '' },
+            ...{ start: gap.market - gap.rest, end: gap.market, part: gap.rest },
+          },
+        ]),
+    {
+      ...{ id: 'market', label: 'market', from: 'mid of bid and offer', to: '' },
+      ...{ start: gap.market, end: gap.market, part: gap.market - gap.theory },
+    },
+  ]);
+  const isEnd = (line: Line) => line.id === 'theory' || line.id === 'market';
+  const columns = $derived<TableColumn<Line>[]>([
+    {
+      id: 'step',
+      head: 'step',
+      width: 76,
+      isFixed: true,
+      align: 'left',
+      value: (line) => line.id,
+      text: (line) => line.label,
+      tone: (line) => (isEnd(line) ? 'font-semibold' : ''),
+    },
+    {
+      id: 'from',
+      head: 'from',
+      width: 130,
+      align: 'left',
+      value: (line) => line.from,
+      text: (line) => line.from,
+      // What leads to nothing has the room of what it would lead to.
+      tone: (line) => `quiet ${line.to === '' ? '!overflow-visible' : ''}`,
+    },
+    { id: 'to', head: 'to', width: 130, align: 'left', value: (line) => line.to, text: (line) => line.to },
+    {
+      id: 'way',
+      head: '',
+      label: 'the way as a picture',
+      width: 124,
+      align: 'left',
+      text: () => '',
+      cell: mark,
+      tone: () => '!p-0',
+    },
+    {
+      id: 'part',
+      head: 'part',
+      width: 84,
+      value: (line) => line.part,
+      text: (line) => signedText(line.part === null ? null : line.part * factor, decimals).replace('—', ''),
+      tone: (line) => (line.id === 'market' ? 'font-semibold' : ''),
+    },
+    {
+      id: 'value',
+      head: 'value',
+      width: 84,
+      value: (line) => line.end,
+      text: (line) => numberText(line.end * factor, decimals),
+      tone: (line) =>
+        line.id === 'theory' ? 'text-implied font-semibold' : line.id === 'market' ? 'font-semibold' : '',
+    },
+  ]);
 </script>
 
-<TableMenu name="Theory against market" />
-<table class="figures mt-1 text-[12.5px]" data-testid="gap">
-  <thead>
-    <tr>
-      <th>step</th><th class="!text-left">from</th><th class="!text-left">to</th><th class="w-[124px]"></th><th>part</th
-      ><th>value</th>
-    </tr>
-  </thead>
-  <tbody>
-    <tr class="border-hair border-b">
-      <td class="font-semibold">theory</td>
-      <td class="quiet !text-left" colspan="2">spot, curve and volatility alone, european</td>
-      <td class="!p-0">{@render mark(gap.theory, gap.theory)}</td>
-      <td></td>
-      <td class="text-implied font-semibold">{numberText(gap.theory * factor, decimals)}</td>
-    </tr>
-    {#each rows as row (row.cause)}
-      <tr class="border-hair border-b">
-        <td>{row.label}</td>
-        <td class="quiet !text-left whitespace-nowrap">{row.from}</td>
-        <td class="!text-left whitespace-nowrap">{row.to}</td>
-        <td class="!p-0">{@render mark(row.start, row.end)}</td>
-        <td data-part>{signedText(row.part * factor, decimals)}</td>
-        <td>{numberText(row.end * factor, decimals)}</td>
-      </tr>
-    {/each}
-    {#if !gap.impliedVolatility.ok}
-      <tr class="border-hair border-b">
-        <td>rest</td>
-        <td class="quiet !text-left" colspan="3">{solveWords(gap.impliedVolatility.reason)}</td>
-        <td data-part>{signedText(gap.rest * factor, decimals)}</td>
-        <td></td>
-      </tr>
-    {/if}
-    <tr>
-      <td class="font-semibold">market</td>
-      <td class="quiet !text-left" colspan="2">mid of bid and offer</td>
-      <td class="!p-0">{@render mark(gap.market, gap.market)}</td>
-      <td class="font-semibold" data-total>{signedText((gap.market - gap.theory) * factor, decimals)}</td>
-      <td class="font-semibold">{numberText(gap.market * factor, decimals)}</td>
-    </tr>
-  </tbody>
-</table>
+<ValueTable
+  name="Pricer theory against market"
+  storage="gap-columns"
+  {columns}
+  rows={lines}
+  rowKey={(line) => line.id}
+  isOrdered
+  testid="gap"
+  class="text-[12.5px]"
+/>
 <p class="mt-2 flex items-center gap-2 text-[12.5px]">
   <label for="known-yield" class="quiet whitespace-nowrap">yield known beforehand</label>
   <TypedNumber
@@ -125,7 +173,7 @@
   >
 </p>
 
-{#snippet mark(from: number, to: number)}
+{#snippet mark({ start: from, end: to }: Line)}
   <svg width="124" height="16" class="block" aria-hidden="true">
     <line x1={scale(gap.theory)} x2={scale(gap.theory)} y1="0" y2="16" stroke="var(--implied)" stroke-dasharray="1 2" />
     <line x1={scale(gap.market)} x2={scale(gap.market)} y1="0" y2="16" stroke="var(--ink)" stroke-dasharray="1 2" />

@@ -1,6 +1,7 @@
 <!-- Searches for one input: each in a line, with its target, what was found, and a button that takes it. -->
 <script lang="ts">
-  import TableMenu from '$lib/shell/table-menu.svelte';
+  import ValueTable from '$lib/shell/value-table.svelte';
+  import type { TableColumn } from '$lib/ui/table/table-column';
   import TypedNumber from '../../ui/typed-number.svelte';
   import { numberText, significantText, strikeText } from '$lib/ui/format';
   import type { PricerSolutions, SolveAnswer } from '$lib/theory';
@@ -59,46 +60,79 @@
     },
   ]);
   const answer = (line: Line): SolveAnswer | undefined => found?.[line.id];
+  function foundText(line: Line): string {
+    const result = answer(line);
+    return result?.ok ? line.text(result.value) : result ? `none: ${solveWords(result.reason)}` : '—';
+  }
+  const columns: TableColumn<Line>[] = [
+    {
+      id: 'search',
+      head: 'search',
+      isFixed: true,
+      align: 'left',
+      value: (line) => line.id,
+      text: (line) => line.label,
+      tone: () => 'quiet !whitespace-normal leading-4',
+    },
+    {
+      id: 'target',
+      head: 'target',
+      width: 66,
+      value: (line) => pricer.targets[line.target],
+      text: (line) => String(pricer.targets[line.target] ?? ''),
+      cell: target,
+      tone: () => '!px-1',
+    },
+    {
+      id: 'found',
+      head: 'found',
+      width: 84,
+      value: (line) => {
+        const result = answer(line);
+        return result?.ok ? result.value : null;
+      },
+      text: foundText,
+      tone: (line) => (answer(line)?.ok ? 'font-semibold' : 'quiet !whitespace-normal leading-4 text-[11.5px]'),
+    },
+    { id: 'take', head: '', label: 'take it', width: 36, text: () => '', cell: take, tone: () => '!pr-0' },
+  ];
 </script>
+
+{#snippet target(line: Line)}
+  <TypedNumber
+    label={line.label}
+    text={String(pricer.targets[line.target] ?? '')}
+    ontype={(typed) => {
+      if (line.target !== 'decayDays' || typed > 0) pricer.choose({ [line.target]: typed });
+    }}
+  />
+{/snippet}
+
+{#snippet take(line: Line)}
+  {@const result = answer(line)}
+  {#if result?.ok && line.take}
+    {@const change = line.take(result.value)}
+    <button
+      type="button"
+      class="text-implied disabled:text-faint min-h-6 min-w-6"
+      disabled={isStale}
+      aria-label="Take {line.label}"
+      onclick={() => pricer.set(change)}>take</button
+    >
+  {/if}
+{/snippet}
 
 <section aria-label="Solve for" class="mt-3">
   <h3 class="small-caps mb-1">Solve for</h3>
-  <TableMenu name="Pricer searches" />
-  <table class="figures text-[12.5px] {isStale ? 'opacity-60' : ''}">
-    <tbody>
-      {#each lines as line (line.id)}
-        {@const result = answer(line)}
-        <tr class="border-hair border-b" data-testid="solve-{line.id}">
-          <td class="quiet">{line.label}</td>
-          <td class="!px-1">
-            <TypedNumber
-              label={line.label}
-              text={String(pricer.targets[line.target] ?? '')}
-              ontype={(typed) => {
-                if (line.target !== 'decayDays' || typed > 0) pricer.choose({ [line.target]: typed });
-              }}
-            />
-          </td>
-          <td class="font-semibold whitespace-nowrap">
-            {#if result?.ok}{line.text(result.value)}{:else if result}<span
-                class="quiet font-normal"
-                title={solveWords(result.reason)}>none</span
-              >{:else}—{/if}
-          </td>
-          <td class="!pr-0">
-            {#if result?.ok && line.take}
-              {@const change = line.take(result.value)}
-              <button
-                type="button"
-                class="text-implied disabled:text-faint min-h-6 min-w-6"
-                disabled={isStale}
-                aria-label="Take {line.label}"
-                onclick={() => pricer.set(change)}>take</button
-              >
-            {/if}
-          </td>
-        </tr>
-      {/each}
-    </tbody>
-  </table>
+  <ValueTable
+    name="Pricer searches"
+    storage="solve-columns"
+    {columns}
+    rows={lines}
+    rowKey={(line) => line.id}
+    isOrdered
+    testid="solve"
+    class="text-[12.5px] {isStale ? 'opacity-60' : ''}"
+    isBusy={isStale}
+  />
 </section>

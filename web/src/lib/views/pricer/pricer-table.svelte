@@ -1,7 +1,7 @@
 <!-- Value and Greeks of call and put, each with what it means. -->
 <script lang="ts">
-  import TableMenu from '$lib/shell/table-menu.svelte';
-  import Figure from '../../shell/figure.svelte';
+  import ValueTable from '$lib/shell/value-table.svelte';
+  import type { TableColumn } from '$lib/ui/table/table-column';
   import { numberText, probabilityText, significantText, signedSignificantText } from '$lib/ui/format';
   import { basisWords, type PricerFigures } from '$lib/theory';
   import { PRICER_MEASURES, pricerFigureId, type PricerMeasure } from '$lib/measures';
@@ -41,35 +41,53 @@
         : ''
       : measure.meaning(measure.isScaled ? value * Math.sign(pricer.factor || 1) : value, point);
   };
+
+  const sideColumn = (side: 'call' | 'put'): TableColumn<PricerMeasure> => ({
+    id: side,
+    head: side,
+    width: 84,
+    value: (measure) => {
+      const value = shown && measure.value(shown[side]);
+      return value === undefined ? null : measure.isScaled ? value * pricer.factor : value;
+    },
+    text: (measure) => text(measure, side),
+    figure: (measure) => pricerFigureId(measure.id, side),
+    tone: () => (inputs.side === side ? 'font-semibold' : 'text-soft'),
+  });
+  const columns = $derived<TableColumn<PricerMeasure>[]>([
+    {
+      id: 'measure',
+      head: basisWords(pricer.settings.basis, inputs),
+      width: 164,
+      isFixed: true,
+      align: 'left',
+      value: (measure) => measure.id,
+      text: (measure) => `${measure.label} ${measure.per}`.trim(),
+      cell: named,
+    },
+    sideColumn('call'),
+    sideColumn('put'),
+    {
+      id: 'meaning',
+      head: `the ${inputs.side}`,
+      align: 'left',
+      value: meaning,
+      text: meaning,
+      tone: () => 'quiet !pl-4 text-[12px] !whitespace-normal leading-4',
+    },
+  ]);
 </script>
 
-<TableMenu name="Pricer values" />
-<table class="figures text-[12.5px] transition-opacity delay-150 {isStale ? 'opacity-60' : ''}" data-testid="greeks">
-  <thead>
-    <tr>
-      <th class="w-[164px]">{basisWords(pricer.settings.basis, inputs)}</th>
-      {#each ['call', 'put'] as const as side (side)}
-        <th
-          class="w-[84px] {inputs.side === side ? '!text-ink !font-semibold' : ''}"
-          aria-current={inputs.side === side}
-        >
-          {side}
-        </th>
-      {/each}
-      <th class="w-[45%] !pl-4 !text-left">the {inputs.side}</th>
-    </tr>
-  </thead>
-  <tbody>
-    {#each measures as measure (measure.id)}
-      <tr class="border-hair border-b">
-        <td class="whitespace-nowrap">{measure.label} <span class="quiet text-[11px]">{measure.per}</span></td>
-        {#each ['call', 'put'] as const as side (side)}
-          <td class={inputs.side === side ? 'font-semibold' : 'text-soft'}
-            ><Figure id={pricerFigureId(measure.id, side)} text={text(measure, side)} /></td
-          >
-        {/each}
-        <td title={meaning(measure)} class="quiet max-w-0 truncate !pl-4 !text-left text-[12px]">{meaning(measure)}</td>
-      </tr>
-    {/each}
-  </tbody>
-</table>
+{#snippet named(measure: PricerMeasure)}{measure.label} <span class="quiet text-[11px]">{measure.per}</span>{/snippet}
+
+<ValueTable
+  name="Pricer values"
+  storage="pricer-columns"
+  {columns}
+  rows={measures}
+  rowKey={(measure) => measure.id}
+  isOrdered
+  testid="greeks"
+  class="text-[12.5px] transition-opacity delay-150 {isStale ? 'opacity-60' : ''}"
+  isBusy={isStale}
+/>

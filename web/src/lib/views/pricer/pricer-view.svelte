@@ -1,5 +1,6 @@
 <!-- The what-if calculator. -->
 <script lang="ts">
+  import Popover from '../../ui/popover.svelte';
   import { onMount } from 'svelte';
   import Reading from '../../shell/reading.svelte';
   import ViewFrame from '../../shell/view-frame.svelte';
@@ -76,7 +77,7 @@
       type="button"
       class="text-implied disabled:text-faint min-h-6 min-w-6"
       disabled={!pricer.canUndo}
-      title="Ctrl+Z"
+      aria-keyshortcuts="Control+Z"
       onclick={() => pricer.undo()}>undo</button
     >
     <button
@@ -85,9 +86,15 @@
       disabled={!hasOwn}
       onclick={() => pricer.reset()}>{pricer.view ? 'all from the market' : 'all to default'}</button
     >
-    {#if shown}<span class="quiet ml-auto text-[11.5px]" title={shown[pricer.inputs.side].why}
-        >{shown[pricer.inputs.side].method.replace('-', ' ')}, level {shown.level}</span
-      >{/if}
+    {#if shown}
+      {@const { method, why } = shown[pricer.inputs.side]}
+      <span class="ml-auto">
+        <Popover triggerClass="quiet min-h-6 text-[11.5px] underline decoration-dotted underline-offset-4">
+          {#snippet trigger()}{method.replace('-', ' ')}, level {shown.level}{/snippet}
+          <p class="font-serif text-[14px]">{why}</p>
+        </Popover>
+      </span>
+    {/if}
   {/snippet}
   {#snippet main()}
     <div class="grid h-full grid-cols-[312px_1fr] gap-x-6 max-[900px]:grid-cols-1">

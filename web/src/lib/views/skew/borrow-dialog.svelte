@@ -5,6 +5,7 @@
   import { dropLinkRoute, keepLinkRoute } from '$lib/api/contract/views';
   import { BORROW_KINDS, type SmileLink } from '$lib/api/borrow';
   import type { UnderlyingSummary } from '$lib/api/underlying';
+  import Dialog from '$lib/ui/dialog.svelte';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
 
   interface Props {
@@ -13,7 +14,6 @@
   let { isOpen = $bindable() }: Props = $props();
 
   const view = quotedViewState();
-  let dialog = $state<HTMLDialogElement>();
   let donor = $state('');
   let kind = $state<SmileLink['kind']>('shape');
   let isFitted = $state(true);
@@ -30,17 +30,13 @@
   };
 
   $effect(() => {
-    if (!isOpen) {
-      dialog?.close();
-      return;
-    }
+    if (!isOpen) return;
     donor = link?.donor ?? '';
     kind = link?.kind ?? 'shape';
     isFitted = link ? link.shift === null : true;
     points = (link?.shift ?? 0) * 100;
     ratio = link?.ratio ?? 1;
     trouble = undefined;
-    dialog?.showModal();
   });
 
   async function send(isDropped = false): Promise<void> {
@@ -60,12 +56,7 @@
   }
 </script>
 
-<dialog
-  bind:this={dialog}
-  class="bg-sheet text-ink border-line m-auto w-[460px] border p-5"
-  onclose={() => (isOpen = false)}
-  aria-label="Borrow a smile"
->
+<Dialog title="Borrow a smile" width="460px" isTitleHidden bind:isOpen>
   <form
     class="space-y-3"
     onsubmit={(event) => {
@@ -126,4 +117,4 @@
       <button type="submit" class="btn btn-sm btn-primary">borrow</button>
     </div>
   </form>
-</dialog>
+</Dialog>

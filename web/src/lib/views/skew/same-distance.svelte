@@ -1,7 +1,8 @@
 <!-- A put and a call the same distance from the forward, side by side: what the tilt costs. -->
 <script lang="ts">
-  import TableMenu from '../../shell/table-menu.svelte';
   import TheoryTrouble from '../../shell/theory-trouble.svelte';
+  import ValueTable from '../../shell/value-table.svelte';
+  import type { TableColumn } from '$lib/ui/table/table-column';
   import { dateText, numberText, pointsText, signedText, tickDecimals, volatilityText } from '$lib/ui/format';
   import { type DistanceCount, DISTANCES, type SameDistanceRow } from '$lib/theory';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
@@ -21,9 +22,78 @@
   const factor = $derived(isContract ? underlying.multiplier : 1);
   const decimals = $derived(tickDecimals(underlying.optionTick));
   const strikeDecimals = $derived(by === 'strikes' ? tickDecimals(underlying.underlyingTick) : 2);
-  const priceText = (price: number | undefined) =>
-    numberText(price === undefined ? undefined : price * factor, decimals);
+  const scaled = (value: number | null | undefined) => (value == null ? null : value * factor);
+  const priceText = (price: number | undefined) => numberText(scaled(price), decimals);
   const dimmed = $derived(isProvisional ? 'opacity-50' : '');
+  /** Values are per unit of underlying; only what is shown follows the switch. */
+  const difference = (row: SameDistanceRow) =>
+    row.put?.price !== undefined && row.call?.price !== undefined ? row.put.price - row.call.price : null;
+  const ratio = (row: SameDistanceRow) => (row.put?.price && row.call?.price ? row.put.price / row.call.price : null);
+  const points = (row: SameDistanceRow) => (row.put && row.call ? row.put.volatility - row.call.volatility : null);
+  type Side = 'put' | 'call';
+  const strikeOf = (side: Side): TableColumn<SameDistanceRow> => ({
+    id: `${side}Strike`,
+    head: `${side} strike`,
+    width: 86,
+    value: (row) => row[side]?.strike,
+    text: (row) => numberText(row[side]?.strike, strikeDecimals),
+  });
+  const volatilityOf = (side: Side): TableColumn<SameDistanceRow> => ({
+    id: `${side}Volatility`,
+    head: `${side} vol %`,
+    definition: 'Fitted volatility at the strike.',
+    width: 80,
+    value: (row) => row[side]?.volatility,
+    text: (row) => volatilityText(row[side]?.volatility),
+    tone: () => 'text-implied',
+  });
+  const valueOf = (side: Side): TableColumn<SameDistanceRow> => ({
+    id: `${side}Value`,
+    head: `${side} value`,
+    definition: 'Value of theory on the fitted smile; in files per unit of underlying.',
+    width: 80,
+    value: (row) => row[side]?.price,
+    text: (row) => priceText(row[side]?.price),
+    tone: () => dimmed,
+  });
+  const columns = $derived<TableColumn<SameDistanceRow>[]>([
+    {
+      id: 'distance',
+      head: names[by],
+      width: 90,
+      isFixed: true,
+      value: (row) => row.distance,
+      text: (row) => String(row.distance),
+      tone: () => 'font-semibold',
+    },
+    ...[strikeOf('put'), volatilityOf('put'), valueOf('put'), valueOf('call'), volatilityOf('call'), strikeOf('call')],
+    {
+      id: 'ratio',
+      head: 'put / call',
+      definition: 'Value of the put over that of the call.',
+      width: 76,
+      value: ratio,
+      text: (row) => numberText(ratio(row), 2),
+      tone: () => `font-semibold ${dimmed}`,
+    },
+    {
+      id: 'difference',
+      head: 'difference ¤',
+      definition: 'Value of the put less that of the call; in files per unit of underlying.',
+      width: 92,
+      value: difference,
+      text: (row) => signedText(scaled(difference(row)), decimals),
+      tone: () => dimmed,
+    },
+    {
+      id: 'points',
+      head: 'vol points',
+      definition: 'Volatility of the put less that of the call.',
+      width: 80,
+      value: points,
+      text: (row) => pointsText(points(row)),
+    },
+  ]);
 </script>
 
 <div class="flex items-center gap-4">
@@ -55,36 +125,24 @@
   </p>
 {:else}
   <TheoryTrouble {trouble} />
-  <TableMenu name="{underlying.symbol} same distance {view.focus?.date}" />
-  <table class="figures mt-2 text-[13px]" data-testid="same-distance">
-    <thead>
-      <tr
-        ><th>{names[by]}</th><th>put strike</th><th>put vol %</th><th>put value</th><th>call value</th><th
-          >call vol %</th
-        ><th>call strike</th><th>put / call</th><th>difference ¤</th><th>vol points</th></tr
-      >
-    </thead>
-    <tbody>
-      {#each rows as { distance, put, call } (distance)}
-        <tr class="border-hair border-b">
-          <td class="font-semibold">{distance}</td>
-          <td>{numberText(put?.strike, strikeDecimals)}</td>
-          <td class="text-implied">{volatilityText(put?.volatility)}</td>
-          <td class={dimmed}>{priceText(put?.price)}</td>
-          <td class={dimmed}>{priceText(call?.price)}</td>
-          <td class="text-implied">{volatilityText(call?.volatility)}</td>
-          <td>{numberText(call?.strike, strikeDecimals)}</td>
-          <td class="font-semibold {dimmed}"
-            >{put?.price && call?.price ? numberText(put.price / call.price, 2) : '—'}</td
-          >
-          <td class={dimmed}
-            >{put?.price !== undefined && call?.price !== undefined
-              ? signedText((put.price - call.price) * factor, decimals)
-              : '—'}</td
-          >
-          <td>{put && call ? pointsText(put.volatility - call.volatility) : '—'}</td>
-        </tr>
-      {/each}
-    </tbody>
-  </table>
+  <div class="mt-2">
+    <ValueTable
+      name="{underlying.symbol} same distance {view.focus?.date}"
+      storage="distance-columns"
+      {columns}
+      {rows}
+      rowKey={(row) => String(row.distance)}
+      context={{
+        symbol: underlying.symbol,
+        currency: underlying.currency,
+        multiplier: underlying.multiplier,
+        asOf: view.picture.asOf,
+        expiry: view.focus?.date ?? null,
+        countedIn: names[by],
+      }}
+      testid="same-distance"
+      class="text-[13px]"
+      isBusy={isProvisional}
+    />
+  </div>
 {/if}

@@ -1,7 +1,6 @@
 <!-- Smiles of the shown expiries. -->
 <script lang="ts">
-  import TableMenu from '$lib/shell/table-menu.svelte';
-  import Figure from '../../shell/figure.svelte';
+  import ValueTable from '$lib/shell/value-table.svelte';
   import Plot from '../../ui/plot.svelte';
   import BorrowDialog from './borrow-dialog.svelte';
   import CompareBar from '../../shell/compare-bar.svelte';
@@ -15,7 +14,7 @@
   import { PALETTES } from '$lib/ui/palette';
   import { skewChart } from './skew-chart';
   import { distantOptions, ON_SMILE, sameDistance, toldDistance, withValues } from '$lib/theory';
-  import { dateText, pointsText, volatilityText } from '$lib/ui/format';
+  import { expiryColumns } from '$lib/shell/expiry-columns';
   import { expiryFile, figureId } from '$lib/measures';
   import { skewReading } from './skew-reading';
   import { SKEW_AXES, SKEW_PANELS, type SkewAxis, type SkewPanel, skewParameters } from './parameters';
@@ -28,6 +27,7 @@
   import { TheoryValues } from '$lib/theory/thread';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
 
+  const USUAL = ['atm', 'riskReversal25', 'butterfly25', 'expiryPercentile'];
   const view = quotedViewState();
   const page = pageState();
   const own = $derived(view.address.own(skewParameters));
@@ -92,6 +92,7 @@
       void view.toggleRestored(focus.date, Number(strikeText), side);
     } else void view.address.set({ workings: figureId('midVolatility', focus.date, Number(strikeText), side) });
   }
+  const columns = $derived(expiryColumns(view, USUAL));
 </script>
 
 <BorrowDialog bind:isOpen={isBorrowing} />
@@ -158,29 +159,17 @@
     />
     <section class="mt-5">
       <h2 class="small-caps mb-1">By expiry</h2>
-      <TableMenu
-        name={`${view.picture.underlying.symbol} skew by expiry`}
-        values={() => expiryFile({ picture: view.picture, context: view.context }, view.shown)}
+      <ValueTable
+        name="{view.picture.underlying.symbol} skew by expiry"
+        storage="skew-columns"
+        {columns}
+        rows={view.shown}
+        rowKey={(e) => e.date}
+        file={() => expiryFile({ picture: view.picture, context: view.context }, view.shown)}
+        rowTone={(e) => (e.date === view.focus?.date ? 'font-semibold' : '')}
+        testid="skew-by-expiry"
+        class="text-[12.5px] [--table-ground:var(--sheet)]"
       />
-      <table class="figures text-[12.5px]">
-        <thead><tr><th>expiry</th><th>at money</th><th>RR 25</th><th>BF 25</th><th>pct</th></tr></thead>
-        <tbody>
-          {#each view.shown as e (e.date)}
-            <tr class={e.date === view.focus?.date ? 'font-semibold' : ''}>
-              <td>{dateText(e.date, view.picture.asOf)}</td>
-              <td><Figure id={figureId('atm', e.date)} text={volatilityText(e.atm)} /></td>
-              <td><Figure id={figureId('riskReversal25', e.date)} text={pointsText(e.riskReversal25)} /></td>
-              <td><Figure id={figureId('butterfly25', e.date)} text={pointsText(e.butterfly25)} /></td>
-              <td
-                ><Figure
-                  id={figureId('expiryPercentile', e.date)}
-                  text={e.standing ? String(Math.round(e.standing.percentile * 100)) : '—'}
-                /></td
-              >
-            </tr>
-          {/each}
-        </tbody>
-      </table>
     </section>
   {/snippet}
 </ViewFrame>

@@ -1,10 +1,11 @@
 <!-- The surface at fixed days, and at any number of days between its expiries. -->
 <script lang="ts">
-  import Figure from '../../shell/figure.svelte';
+  import ValueTable from '$lib/shell/value-table.svelte';
+  import type { TableColumn } from '$lib/ui/table/table-column';
   import TypedNumber from '../../ui/typed-number.svelte';
   import { pointsText, volatilityText } from '$lib/ui/format';
   import { maturityAt } from '$lib/market';
-  import { fixedFigure } from '$lib/measures';
+  import { EXPIRY_MEASURES, fixedFigure } from '$lib/measures';
   import { viewState } from '$lib/shell/view-state.svelte';
 
   interface Props {
@@ -13,53 +14,78 @@
   }
   let { days }: Props = $props();
   const view = viewState();
-  const rows = [
-    ['atm', 'at money %'],
-    ['riskReversal25', 'RR 25'],
-    ['butterfly25', 'BF 25'],
-  ] as const;
+  const ROWS = (['atm', 'riskReversal25', 'butterfly25'] as const).map((name) => {
+    const measure = EXPIRY_MEASURES.find((m) => m.id === name);
+    return { name, label: measure?.shortLabel ?? name };
+  });
+  type Row = (typeof ROWS)[number];
   const { maturities } = $derived(view.picture);
   const typed = $derived(days === undefined ? null : maturityAt(view.picture, days));
-  const text = (name: (typeof rows)[number][0], value: number | null | undefined) =>
+  const text = (name: Row['name'], value: number | null | undefined) =>
     name === 'atm' ? volatilityText(value) : pointsText(value);
 
   function take(value: number): void {
     const whole = Math.round(value);
     void view.address.set({ at: whole >= 1 ? String(whole) : undefined });
   }
+
+  const columns = $derived<TableColumn<Row>[]>([
+    {
+      id: 'measure',
+      head: 'at fixed days',
+      width: 96,
+      isFixed: true,
+      align: 'left',
+      value: (row) => row.name,
+      text: (row) => row.label,
+    },
+    ...maturities.map((m): TableColumn<Row> => ({
+      id: `days${m.days}`,
+      head: String(m.days),
+      label: `${m.days} days`,
+      value: (row) => m[row.name],
+      text: (row) => text(row.name, m[row.name]),
+      figure: (row) => fixedFigure(row.name, m.days),
+    })),
+    {
+      id: 'typed',
+      head: 'days',
+      label: 'days as typed',
+      headCell: typing,
+      value: (row) => typed?.[row.name],
+      text: (row) => (days === undefined ? '' : text(row.name, typed?.[row.name])),
+      figure: (row) => (days === undefined ? undefined : fixedFigure(row.name, days)),
+      tone: () => 'text-own',
+    },
+  ]);
 </script>
 
+{#snippet typing()}
+  <TypedNumber
+    label="Days to read the surface at; 0 for none"
+    text={days === undefined ? '' : String(days)}
+    isOwn
+    placeholder="days"
+    ontype={take}
+  />
+{/snippet}
+
 {#if maturities.length > 0}
-  <table class="figures mt-4 text-[12.5px]" data-testid="fixed-days">
-    <thead>
-      <tr>
-        <th class="!text-left">at fixed days</th>
-        {#each maturities as m (m.days)}<th>{m.days}</th>{/each}
-        <th>
-          <TypedNumber
-            label="Days to read the surface at; 0 for none"
-            text={days === undefined ? '' : String(days)}
-            isOwn
-            placeholder="days"
-            ontype={take}
-          />
-        </th>
-      </tr>
-    </thead>
-    <tbody>
-      {#each rows as [name, label] (name)}
-        <tr class="border-hair border-b">
-          <td class="!text-left">{label}</td>
-          {#each maturities as m (m.days)}
-            <td><Figure id={fixedFigure(name, m.days)} text={text(name, m[name])} /></td>
-          {/each}
-          <td class="text-own">
-            {#if days !== undefined}<Figure id={fixedFigure(name, days)} text={text(name, typed?.[name])} />{/if}
-          </td>
-        </tr>
-      {/each}
-    </tbody>
-  </table>
+  <div class="mt-4">
+    {#key maturities.map((m) => m.days).join()}
+      <ValueTable
+        name="{view.picture.underlying.symbol} at fixed days"
+        storage="fixed-days-columns"
+        {columns}
+        rows={ROWS}
+        rowKey={(row) => row.name}
+        context={{ symbol: view.picture.underlying.symbol, asOf: view.picture.asOf }}
+        isOrdered
+        testid="fixed-days"
+        class="text-[12.5px]"
+      />
+    {/key}
+  </div>
   {#if days !== undefined && !typed}
     <p class="quiet mt-1 text-[11.5px]">{days} days lie beyond the expiries; the surface is not read there.</p>
   {/if}

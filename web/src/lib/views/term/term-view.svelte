@@ -1,6 +1,6 @@
 <!-- At-the-money volatility by expiry; of a future also the prices of its delivery months. -->
 <script lang="ts">
-  import TableMenu from '$lib/shell/table-menu.svelte';
+  import ValueTable from '$lib/shell/value-table.svelte';
   import CarryTable from './carry-table.svelte';
   import FixedDays from './fixed-days.svelte';
   import CompareBar from '../../shell/compare-bar.svelte';
@@ -11,10 +11,10 @@
   import { PALETTES } from '$lib/ui/palette';
   import { curveLabel, futuresCurveChart } from './futures-curve-chart';
   import { termChart } from './term-chart';
+  import { expiryColumns } from '$lib/shell/expiry-columns';
   import { besideName } from '$lib/shell/beside-name';
-  import { dateText, daysText, numberText, pointsText, signedText, tickDecimals, volatilityText } from '$lib/ui/format';
-  import { forwardVolatilityInto } from '$lib/market';
-  import { expiryFile, figureId } from '$lib/measures';
+  import { pointsText, signedText } from '$lib/ui/format';
+  import { expiryFile } from '$lib/measures';
   import { termReading } from './term-reading';
   import { readSurface } from '$lib/api/client/read-resources';
   import { Comparing } from '$lib/shell/comparing.svelte';
@@ -22,8 +22,10 @@
   import { pageState } from '$lib/shell/page-state.svelte';
   import { viewState } from '$lib/shell/view-state.svelte';
 
-  /** Deviations on either side of a 90 % interval. */
-  const NINETY = 1.645;
+  const USUAL = [
+    ...['days', 'forward', 'forwardInterval', 'discountFactor', 'atm', 'expiryPercentile', 'expiryRank'],
+    ...['forwardVolatility', 'exEvent', 'index', 'realized', 'riskReversal25', 'butterfly25', 'insideMarket'],
+  ];
   const view = viewState();
   const page = pageState();
   const own = $derived(view.address.own(termParameters));
@@ -60,7 +62,7 @@
       width,
     }),
   );
-  const decimals = $derived(tickDecimals(view.picture.underlying.underlyingTick));
+  const columns = $derived(expiryColumns(view, USUAL));
 </script>
 
 <ViewFrame title="Term">
@@ -109,57 +111,19 @@
           </div>
         {/if}
       </div>
-      <TableMenu
-        name={`${view.picture.underlying.symbol} term`}
-        values={() => expiryFile({ picture: view.picture, context: view.context }, view.shown)}
-      />
-      <table class="figures mt-2 text-[12.5px]">
-        <thead>
-          <tr
-            ><th>expiry</th><th>days</th><th>forward</th><th title="half of its 90 % interval">± 90 %</th><th>factor</th
-            ><th>at money %</th><th>pct</th><th>rank</th><th>forward vol %</th><th>ex event %</th><th>model-free %</th
-            ><th>realized %</th><th>RR 25</th><th>BF 25</th><th>inside</th></tr
-          >
-        </thead>
-        <tbody>
-          {#each view.shown as e (e.date)}
-            <tr class="border-hair border-b {e.date === view.focus?.date ? 'font-semibold' : ''}">
-              <td>{dateText(e.date, view.picture.asOf)}</td>
-              <td>{daysText(e.days)}</td>
-              <td><Figure id={figureId('forward', e.date)} text={numberText(e.forward, decimals)} /></td>
-              <td class="quiet">{e.forwardError === null ? '—' : numberText(NINETY * e.forwardError, decimals + 1)}</td>
-              <td><Figure id={figureId('discountFactor', e.date)} text={numberText(e.discountFactor, 4)} /></td>
-              <td><Figure id={figureId('atm', e.date)} text={volatilityText(e.atm)} /></td>
-              <td
-                ><Figure
-                  id={figureId('expiryPercentile', e.date)}
-                  text={e.standing ? String(Math.round(e.standing.percentile * 100)) : '—'}
-                /></td
-              >
-              <td>{e.standing?.rank == null ? '—' : Math.round(e.standing.rank * 100)}</td>
-              <td
-                ><Figure
-                  id={figureId('forwardVolatility', e.date)}
-                  text={volatilityText(forwardVolatilityInto(view.picture, e))}
-                /></td
-              >
-              <td><Figure id={figureId('exEvent', e.date)} text={volatilityText(e.exEvent)} /></td>
-              <td><Figure id={figureId('index', e.date)} text={volatilityText(e.index)} /></td>
-              <td class="text-realized"
-                ><Figure id={figureId('realized', e.date)} text={volatilityText(e.realized?.volatility)} /></td
-              >
-              <td><Figure id={figureId('riskReversal25', e.date)} text={pointsText(e.riskReversal25)} /></td>
-              <td><Figure id={figureId('butterfly25', e.date)} text={pointsText(e.butterfly25)} /></td>
-              <td
-                ><Figure
-                  id={figureId('insideMarket', e.date)}
-                  text={e.smile ? `${Math.round(e.smile.insideMarket * 100)} %` : '—'}
-                /></td
-              >
-            </tr>
-          {/each}
-        </tbody>
-      </table>
+      <div class="mt-2">
+        <ValueTable
+          name="{view.picture.underlying.symbol} term"
+          storage="term-columns"
+          {columns}
+          rows={view.shown}
+          rowKey={(e) => e.date}
+          file={() => expiryFile({ picture: view.picture, context: view.context }, view.shown)}
+          rowTone={(e) => (e.date === view.focus?.date ? 'font-semibold' : '')}
+          testid="term"
+          class="text-[12.5px]"
+        />
+      </div>
       <CarryTable />
       <FixedDays days={own.at} />
     {/if}

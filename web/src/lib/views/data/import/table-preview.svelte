@@ -1,6 +1,8 @@
 <!-- What a table would do to what is stored, and its first rows. -->
 <script lang="ts">
   import type { TablePreview } from '$lib/api/table-export';
+  import type { TableColumn } from '$lib/ui/table/table-column';
+  import ValueTable from '$lib/shell/value-table.svelte';
   import { numberText } from '$lib/ui/format';
   import type { FileImport } from '$lib/api/client/file-import.svelte';
 
@@ -13,6 +15,16 @@
     preview.underlyings.length > 0 ? ` of ${preview.underlyings.map((u) => u.symbol).join(', ')}` : '',
   );
   const owner = $derived(preview.table === 'rates' ? 'currency' : 'underlying');
+  const rows = $derived(preview.first.slice(0, 6).map((cells, index) => ({ index, cells })));
+  const columns = $derived(
+    preview.columns.map((name, i): TableColumn<(typeof rows)[number]> => ({
+      id: name,
+      head: name,
+      align: 'left',
+      value: (row) => row.cells[i],
+      text: (row) => row.cells[i],
+    })),
+  );
 </script>
 
 <div data-testid="table-preview">
@@ -37,19 +49,19 @@
     <p class="text-loss text-[12.5px]">{p.row > 0 ? `row ${p.row}, ` : ''}{p.column} {p.value}: {p.remedy}</p>
   {/each}
   {#if preview.first.length > 0}
-    <table class="figures mt-2 text-[12px]">
-      <thead
-        ><tr
-          >{#each preview.columns as name (name)}<th class="!text-left">{name}</th>{/each}</tr
-        ></thead
-      >
-      <tbody>
-        {#each preview.first.slice(0, 6) as cells, i (i)}
-          <tr class="border-hair border-b"
-            >{#each cells as cell, n (n)}<td class="!text-left">{cell}</td>{/each}</tr
-          >
-        {/each}
-      </tbody>
-    </table>
+    <div class="mt-2">
+      {#key preview.columns.join()}
+        <ValueTable
+          name="First rows of {preview.table}"
+          storage="preview-{preview.table}"
+          {columns}
+          {rows}
+          rowKey={(row) => String(row.index)}
+          isOrdered
+          testid="first-rows"
+          class="text-[12px]"
+        />
+      {/key}
+    </div>
   {/if}
 </div>

@@ -1,11 +1,31 @@
 <!-- Why a file was refused: what, where, how to mend it; the list can be taken along. -->
 <script lang="ts">
+  import ValueTable from '$lib/shell/value-table.svelte';
+  import type { TableColumn } from '$lib/ui/table/table-column';
   import { type ImportTrouble, problemsCsv } from '$lib/api/client/file-import.svelte';
 
   interface Props {
     trouble: ImportTrouble;
   }
   let { trouble }: Props = $props();
+  type Problem = ImportTrouble['problems'][number] & { index: number };
+  const rows = $derived(trouble.problems.map((problem, index) => ({ ...problem, index })));
+  const said = (id: 'field' | 'value' | 'remedy', width?: number): TableColumn<Problem> => ({
+    id,
+    head: id,
+    width,
+    align: 'left',
+    value: (p) => p[id],
+    text: (p) => String(p[id]),
+    tone: () => '!whitespace-normal',
+  });
+  const columns: TableColumn<Problem>[] = [
+    { id: 'line', head: 'line', width: 56, isFixed: true, value: (p) => p.line, text: (p) => String(p.line) },
+    said('field', 90),
+    said('value', 90),
+    { id: 'code', head: 'problem', width: 110, align: 'left', value: (p) => p.code, text: (p) => p.code },
+    said('remedy'),
+  ];
 
   function download(): void {
     const link = document.createElement('a');
@@ -19,24 +39,18 @@
 <div class="border-loss bg-sheet mt-3 border-l-3 px-3 py-2" role="alert">
   <p class="font-serif text-[14.5px]">{trouble.message}</p>
   {#if trouble.problems.length > 0}
-    <table class="figures mt-2 text-[12px]">
-      <thead
-        ><tr
-          ><th>line</th><th class="!text-left">field</th><th class="!text-left">value</th><th class="!text-left"
-            >problem</th
-          ><th class="!text-left">remedy</th></tr
-        ></thead
-      >
-      <tbody>
-        {#each trouble.problems.slice(0, 8) as p, i (i)}
-          <tr
-            ><td>{p.line}</td><td class="!text-left">{p.field}</td><td class="!text-left">{p.value}</td><td
-              class="!text-left">{p.code}</td
-            ><td class="!text-left">{p.remedy}</td></tr
-          >
-        {/each}
-      </tbody>
-    </table>
+    <div class="mt-2">
+      <ValueTable
+        name="Rows to mend"
+        storage="trouble-columns"
+        {columns}
+        {rows}
+        rowKey={(p) => String(p.index)}
+        isOrdered
+        testid="rows-to-mend"
+        class="text-[12px] [--table-ground:var(--sheet)]"
+      />
+    </div>
     <button type="button" class="text-implied mt-2 underline" onclick={download}
       >Download all {trouble.problems.length} as CSV</button
     >

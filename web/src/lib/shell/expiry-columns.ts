@@ -1,0 +1,84 @@
+import { type ExpiryMeasure, EXPIRY_MEASURES, figureId } from '../measures/index.ts';
+import type { AsOfContext } from '../api/as-of-context.ts';
+import type { ExpiryOverview, Overview } from '../api/picture.ts';
+import { dateText, daysText, numberText, pointsText, signedText, tickDecimals, volatilityText } from '../ui/format.ts';
+import type { TableColumn } from '../ui/table/table-column.ts';
+import { measureColumn } from './measure-column.ts';
+
+/** What expiries are measured of. */
+export interface Seen {
+  picture: Overview;
+  context: AsOfContext;
+}
+
+/** Pixels, by how a measure is written. */
+const WIDTHS: Partial<Record<ExpiryMeasure['unit'], number>> = {
+  price: 66,
+  factor: 56,
+  percentile: 40,
+  share: 54,
+  points: 54,
+};
+
+/** A value of an expiry as tables write it. */
+function written(measure: ExpiryMeasure, value: number | null, picture: Overview): string {
+  const decimals = tickDecimals(picture.underlying.underlyingTick);
+  switch (measure.unit) {
+    case 'volatility':
+      return volatilityText(value);
+    case 'points':
+      return pointsText(value);
+    case 'price':
+      return numberText(value, measure.id === 'forward' ? decimals : decimals + 1);
+    case 'factor':
+      return numberText(value, 4);
+    case 'percentile':
+      return value === null ? '—' : String(Math.round(value * 100));
+    case 'share':
+      return value === null ? '—' : `${numberText(100 * value, measure.id === 'insideMarket' ? 0 : 1)} %`;
+    case 'rate':
+      return value === null ? '—' : signedText(100 * value, 2);
+    default:
+      return numberText(value, 2);
+  }
+}
+
+/** Columns of all measures of expiries by the catalogue; those in `usual` are shown, in that order, until others are chosen. */
+export function expiryColumns(
+  { picture, context }: Seen,
+  usual: readonly string[],
+  measures: readonly ExpiryMeasure[] = EXPIRY_MEASURES,
+): TableColumn<ExpiryOverview>[] {
+  const of = (expiry: ExpiryOverview) => ({ picture, context, expiry });
+  const place = (id: string) => (usual.includes(id) ? usual.indexOf(id) : usual.length);
+  const measured = [...measures]
+    .sort((a, b) => place(a.id) - place(b.id))
+    .map((measure) =>
+      measureColumn(measure, of, {
+        width: WIDTHS[measure.unit] ?? 62,
+        isExtra: !usual.includes(measure.id),
+        text: (expiry) => written(measure, measure.value(of(expiry)), picture),
+        figure: (expiry) => figureId(measure.id, expiry.date),
+        tone: () => (measure.id === 'realized' ? 'text-realized' : ''),
+      }),
+    );
+  return [
+    {
+      id: 'expiry',
+      head: 'expiry',
+      width: 62,
+      isFixed: true,
+      value: (expiry) => expiry.date,
+      text: (expiry) => dateText(expiry.date, picture.asOf),
+    },
+    {
+      id: 'days',
+      head: 'days',
+      width: 40,
+      isExtra: !usual.includes('days'),
+      value: (expiry) => expiry.days,
+      text: (expiry) => daysText(expiry.days),
+    },
+    ...measured,
+  ];
+}

@@ -1,0 +1,57 @@
+<!-- A table of values with what belongs to it: taken along to files, its columns chosen, its figures explained. -->
+<script lang="ts" generics="Row extends object">
+  import { onMount, type Snippet } from 'svelte';
+  import { page } from '$app/state';
+  import DataTable from '../ui/table/data-table.svelte';
+  import type { ShownCell, ShownTable } from '../ui/shown-table';
+  import { columnsFile, columnsShown, type TableColumn } from '../ui/table/table-column';
+  import { TableLayout } from '../ui/table/table-layout.svelte';
+  import ColumnsDialog from './columns-dialog.svelte';
+  import Figure from './figure.svelte';
+  import { pageState } from './page-state.svelte';
+  import TableMenu from './table-menu.svelte';
+
+  interface Props {
+    /** What the table shows, for its files and those who hear it */
+    name: string;
+    /** Under which its columns are kept in the browser */
+    storage: string;
+    columns: readonly TableColumn<Row>[];
+    rows: readonly Row[];
+    rowKey: (row: Row) => string;
+    /** What is the same of all rows, first in the file */
+    context?: Readonly<Record<string, ShownCell>>;
+    /** The file, where it holds more than the columns shown do; gets their identifiers */
+    file?: (shown: readonly string[]) => ShownTable;
+    isOrdered?: boolean;
+    rowTone?: (row: Row, isSorted: boolean) => string;
+    under?: { of: (row: Row) => boolean; draw: Snippet<[Row]> };
+    foot?: Snippet;
+    testid?: string;
+    class?: string;
+    isBusy?: boolean;
+  }
+  let { name, storage, columns, rows, context, file, ...rest }: Props = $props();
+  const { changes } = pageState();
+  // What can be chosen from is the same as long as the table stands.
+  // svelte-ignore state_referenced_locally
+  const layout = new TableLayout(storage, columns, (change) => changes.note({ ...change, at: page.url.pathname }));
+  onMount(() => {
+    layout.load();
+    return () => changes.forget(layout);
+  });
+  let isChoosing = $state(false);
+
+  function values(): ShownTable {
+    if (file) return file(layout.shown);
+    return columnsFile(columnsShown(columns, layout.shown), rows, context);
+  }
+</script>
+
+{#snippet figure(id: string, text: string)}<Figure {id} {text} isInTable />{/snippet}
+
+<div>
+  <TableMenu {name} {values} onchoose={() => (isChoosing = true)} />
+  {#if isChoosing}<ColumnsDialog {name} {columns} {layout} bind:isOpen={isChoosing} />{/if}
+  <DataTable label={name} {columns} {layout} {rows} {figure} {...rest} />
+</div>

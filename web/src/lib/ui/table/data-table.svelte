@@ -1,0 +1,433 @@
+<!--
+  A table of many rows: sorted by several columns, moved through by keys like a sheet, its selection copied as text, columns as
+  wide as they were made. Rows beyond what fits are not drawn.
+-->
+<script lang="ts" module>
+  import {
+    cellSelectionFeature,
+    createSortedRowModel,
+    createTable,
+    rowSortingFeature,
+    sortFn_basic,
+    tableFeatures,
+  } from '@tanstack/svelte-table';
+
+  const features = tableFeatures({
+    cellSelectionFeature,
+    rowSortingFeature,
+    sortedRowModel: createSortedRowModel(),
+    sortFns: { basic: sortFn_basic },
+  });
+</script>
+
+<script lang="ts" generics="Row extends object">
+  import { onMount, type Snippet, tick } from 'svelte';
+  import { clipText, columnsShown, LEAST_WIDTH, MOST_WIDTH, type TableColumn } from './table-column';
+  import type { TableLayout } from './table-layout.svelte';
+  import { MANY_ROWS, scrollerOf, VisibleRows } from './row-window.svelte';
+
+  interface Props {
+    label: string;
+    columns: readonly TableColumn<Row>[];
+    layout: TableLayout;
+    rows: readonly Row[];
+    rowKey: (row: Row) => string;
+    /** Draws the text of a cell that opens Workings */
+    figure?: Snippet<[id: string, text: string]>;
+    /** The order of the rows is their meaning: they cannot be sorted */
+    isOrdered?: boolean;
+    rowTone?: (row: Row, isSorted: boolean) => string;
+    /** What stands under a row that has it */
+    under?: { of: (row: Row) => boolean; draw: Snippet<[Row]> };
+    foot?: Snippet;
+    testid?: string;
+    class?: string;
+    isBusy?: boolean;
+  }
+  let {
+    label,
+    columns,
+    layout,
+    rows,
+    rowKey,
+    figure,
+    isOrdered = false,
+    rowTone,
+    under,
+    foot,
+    testid,
+    class: tone = '',
+    isBusy = false,
+  }: Props = $props();
+
+  /** Pixels that a column which takes what is left has at least. */
+  const LEAST_GROWING = 64;
+  const uid = $props.id();
+  const shown = $derived(columnsShown(columns, layout.shown));
+  const table = createTable<typeof features, Row>({
+    features,
+    get columns() {
+      return shown.map((c) => ({
+        id: c.id,
+        // What is unknown stands last, whichever way the rows are sorted.
+        accessorFn: (row: Row) => c.value?.(row) ?? undefined,
+        sortFn: 'basic' as const,
+        sortUndefined: 'last' as const,
+        enableSorting: !isOrdered && c.value !== undefined,
+      }));
+    },
+    get data() {
+      return rows;
+    },
+    getRowId: (row) => rowKey(row),
+    sortDescFirst: false,
+    autoResetCellSelection: false,
+  });
+  const all = $derived(table.getRowModel().rows);
+  const sorting = $derived(table.atoms.sorting.get());
+  const bounds = $derived(table.getCellSelectionBounds());
+  /** The end of the selection that moves: where the keyboard is. */
+  const active = $derived(table.atoms.cellSelection.get().at(-1));
+
+  let holder = $state<HTMLElement>();
+  const visible = new VisibleRows(() => all.length);
+  const drawn = $derived(all.slice(visible.window.from, visible.window.to));
+  /** The one cell that Tab reaches: where the keyboard was, or the first. */
+  const entry = $derived.by(() => {
+    const row = drawn.find((r) => r.id === active?.focusRowId) ?? drawn.at(0);
+    const column = shown.find((c) => c.id === active?.focusColumnId) ?? shown.at(0);
+    return row && column ? { row: row.id, column: column.id } : undefined;
+  });
+  let headAt = $state(0);
+  let dragged = $state<{ id: string; width: number; from: number }>();
+  const widthOf = (column: TableColumn<Row>) =>
+    dragged?.id === column.id ? dragged.width : (layout.widths[column.id] ?? column.width);
+  const least = $derived(shown.reduce((sum, column) => sum + (widthOf(column) ?? LEAST_GROWING), 0));
+
+  onMount(() => {
+    if (!holder) return;
+    const element = holder;
+    const place = () => {
+      visible.scroller = scrollerOf(element);
+      const body = element.querySelector('tbody');
+      const row = body?.querySelector('tr[aria-rowindex]');
+      if (!body || !row) return;
+      visible.rowHeight = row.getBoundingClientRect().height || 25;
+      const { scroller } = visible;
+      if (scroller)
+        visible.top = body.getBoundingClientRect().top - scroller.getBoundingClientRect().top + scroller.scrollTop;
+    };
+    // Few rows are all drawn, wherever they stand.
+    const observer = new ResizeObserver(() => {
+      if (visible.isPartial || all.length > MANY_ROWS) place();
+    });
+    observer.observe(element);
+    return () => observer.disconnect();
+  });
+
+  const sortOf = (id: string) => sorting.findIndex((s) => s.id === id);
+  function sortWords(id: string): 'ascending' | 'descending' | undefined {
+    const at = sortOf(id);
+    return at < 0 ? undefined : sorting[at].desc ? 'descending' : 'ascending';
+  }
+  function isSelected(row: number, column: number): boolean {
+    return bounds.some(
+      (b) =>
+        (b.minRowIndex < b.maxRowIndex || b.minColumnIndex < b.maxColumnIndex) &&
+        b.minRowIndex <= row &&
+        row <= b.maxRowIndex &&
+        b.minColumnIndex <= column &&
+        column <= b.maxColumnIndex,
+    );
+  }
+  const isMany = $derived(table.getSelectedCellCount() > 1);
+
+  /** Brings the keyboard to where the selection ends. */
+  async function follow(): Promise<void> {
+    const at = table.atoms.cellSelection.get().at(-1);
+    if (!at) return;
+    const index = all.findIndex((r) => r.id === at.focusRowId);
+    if (index < visible.window.from || index >= visible.window.to) visible.show(index);
+    await tick();
+    if (index < visible.window.from || index >= visible.window.to) {
+      // The rows come with the scrolling, which the browser tells in its own time.
+      await new Promise((resolve) => requestAnimationFrame(resolve));
+      await tick();
+    }
+    holder?.querySelector<HTMLElement>('tbody [data-entry]')?.focus();
+  }
+
+  /** Another row or column by steps, the selection stretched to it or put there. */
+  function go(rowStep: number, columnStep: number, isStretch: boolean): void {
+    const at = active ?? { focusRowId: entry?.row, focusColumnId: entry?.column };
+    const row = all.findIndex((r) => r.id === at.focusRowId);
+    const column = shown.findIndex((c) => c.id === at.focusColumnId);
+    const clamp = (value: number, count: number) => Math.min(Math.max(0, value), count - 1);
+    const to = {
+      focusRowId: all[clamp(row + rowStep, all.length)].id,
+      focusColumnId: shown[clamp(column + columnStep, shown.length)].id,
+    };
+    if (isStretch && active) table.selectCellRange({ ...active, ...to });
+    else table.setFocusedCell(to.focusRowId, to.focusColumnId);
+    void follow();
+  }
+
+  /** Does what stands in the cell, or goes into it where that is more than one thing. */
+  function enter(cell: HTMLElement): void {
+    const things = cell.querySelectorAll<HTMLElement>('button:not(:disabled), a[href], input, select');
+    if (things.length === 1) things[0].click();
+    else things[0]?.focus();
+  }
+
+  function headKey(event: KeyboardEvent): boolean {
+    const heads = [...(holder?.querySelectorAll<HTMLElement>('thead [data-head]') ?? [])];
+    const at = heads.indexOf(event.target as HTMLElement);
+    if (at < 0) return false;
+    const to = { ArrowLeft: at - 1, ArrowRight: at + 1, Home: 0, End: heads.length - 1 }[event.key];
+    if (to !== undefined) heads[Math.min(Math.max(0, to), heads.length - 1)].focus();
+    else if (event.key === 'ArrowDown')
+      void follow().then(() => holder?.querySelector<HTMLElement>('[data-entry]')?.focus());
+    else return false;
+    return true;
+  }
+
+  function bodyKey(event: KeyboardEvent, cell: HTMLElement): boolean {
+    const isInside = event.target !== cell;
+    const { shiftKey: isStretch, ctrlKey, metaKey } = event;
+    const isFar = ctrlKey || metaKey;
+    switch (event.key) {
+      case 'ArrowUp':
+      case 'ArrowDown':
+        go((event.key === 'ArrowUp' ? -1 : 1) * (isFar ? all.length : 1), 0, isStretch);
+        return true;
+      case 'ArrowLeft':
+      case 'ArrowRight':
+        go(0, (event.key === 'ArrowLeft' ? -1 : 1) * (isFar ? shown.length : 1), isStretch);
+        return true;
+      case 'PageUp':
+      case 'PageDown':
+        go((event.key === 'PageUp' ? -1 : 1) * visible.page, 0, isStretch);
+        return true;
+      case 'Home':
+      case 'End':
+        go(
+          (event.key === 'Home' ? -1 : 1) * (isFar ? all.length : 0),
+          event.key === 'Home' ? -shown.length : shown.length,
+          isStretch,
+        );
+        return true;
+      case 'a':
+        if (!isFar) return false;
+        table.selectAllCells();
+        return true;
+      case 'Enter':
+      case 'F2':
+        if (isInside) return false;
+        if (cell.closest<HTMLElement>('tr')?.dataset.key === active?.focusRowId) enter(cell);
+        // The row that had the keyboard was scrolled away: back to it.
+        else void follow();
+        return true;
+      case 'Escape':
+        if (isInside) cell.focus();
+        else if (isMany) go(0, 0, false);
+        else return false;
+        return true;
+      default:
+        return false;
+    }
+  }
+
+  function onkeydown(event: KeyboardEvent): void {
+    const target = event.target as HTMLElement;
+    if (event.altKey || target.closest('input, select, textarea, [role=slider]')) return;
+    const cell = target.closest<HTMLElement>('tbody td[data-column]');
+    if (!(cell ? bodyKey(event, cell) : headKey(event))) return;
+    event.preventDefault();
+    event.stopPropagation();
+  }
+
+  const placeOf = (target: EventTarget | null) => {
+    const cell = (target as HTMLElement | null)?.closest<HTMLElement>('tbody td[data-column]');
+    const row = cell?.closest<HTMLElement>('tr')?.dataset.key;
+    return cell && row !== undefined ? { row, column: cell.dataset.column ?? '' } : undefined;
+  };
+  function onfocusin(event: FocusEvent): void {
+    const head = [...(holder?.querySelectorAll('thead [data-head]') ?? [])].indexOf(event.target as Element);
+    if (head >= 0) headAt = head;
+    const at = placeOf(event.target);
+    if (at && (at.row !== active?.focusRowId || at.column !== active.focusColumnId))
+      table.setFocusedCell(at.row, at.column);
+  }
+  /** Dragging over cells selects them. */
+  function onpointerdown(event: PointerEvent): void {
+    const at = placeOf(event.target);
+    if (!at || event.button !== 0 || event.pointerType === 'touch') return;
+    if (event.shiftKey && active) table.selectCellRange({ ...active, focusRowId: at.row, focusColumnId: at.column });
+    else table.setFocusedCell(at.row, at.column);
+    if (!(event.target as HTMLElement).closest('a, button, input, select')) void follow();
+    const over = (move: PointerEvent) => {
+      const to = placeOf(document.elementFromPoint(move.clientX, move.clientY));
+      const from = table.atoms.cellSelection.get().at(-1);
+      if (!to || !from || (to.row === from.focusRowId && to.column === from.focusColumnId)) return;
+      table.selectCellRange({ ...from, focusRowId: to.row, focusColumnId: to.column });
+    };
+    const end = () => {
+      removeEventListener('pointermove', over);
+      if (isMany) void follow();
+    };
+    addEventListener('pointermove', over);
+    addEventListener('pointerup', end, { once: true });
+  }
+  function oncopy(event: ClipboardEvent): void {
+    if (!event.clipboardData || !placeOf(event.target)) return;
+    const texts = bounds.flatMap((b) =>
+      all
+        .slice(b.minRowIndex, b.maxRowIndex + 1)
+        .map((row) => shown.slice(b.minColumnIndex, b.maxColumnIndex + 1).map((column) => column.text(row.original))),
+    );
+    event.clipboardData.setData('text/plain', clipText(texts));
+    event.preventDefault();
+  }
+
+  function dragWidth(event: PointerEvent, column: TableColumn<Row>): void {
+    const handle = event.currentTarget as HTMLElement;
+    const width = handle.closest('th')?.getBoundingClientRect().width ?? 60;
+    handle.setPointerCapture(event.pointerId);
+    dragged = { id: column.id, width, from: event.clientX - width };
+    event.preventDefault();
+  }
+  const limited = (width: number) => Math.round(Math.min(MOST_WIDTH, Math.max(LEAST_WIDTH, width)));
+  function dropWidth(): void {
+    if (dragged) layout.resize(dragged.id, dragged.width);
+    dragged = undefined;
+  }
+  function stepWidth(event: KeyboardEvent, column: TableColumn<Row>): void {
+    const now = (event.currentTarget as HTMLElement).closest('th')?.getBoundingClientRect().width ?? 60;
+    const to = { ArrowLeft: now - 8, ArrowRight: now + 8, Home: LEAST_WIDTH, End: MOST_WIDTH }[event.key];
+    const next = { ArrowUp: -1, ArrowDown: 1 }[event.key];
+    if (event.altKey || (to === undefined && next === undefined)) return;
+    if (to !== undefined) layout.resize(column.id, to);
+    else if (next !== undefined) {
+      const handles = [...(holder?.querySelectorAll<HTMLElement>('thead [role=slider]') ?? [])];
+      handles.at((handles.indexOf(event.currentTarget as HTMLElement) + next) % handles.length)?.focus();
+    }
+    event.preventDefault();
+    event.stopPropagation();
+  }
+</script>
+
+{#snippet content(row: Row, column: TableColumn<Row>)}
+  {@const id = column.figure?.(row)}
+  {#if column.cell}{@render column.cell(row)}
+  {:else if id !== undefined && figure}{@render figure(id, column.text(row))}
+  {:else}{column.text(row)}{/if}
+{/snippet}
+
+<div bind:this={holder} class={visible.scroller === null && all.length > MANY_ROWS ? 'max-h-[80vh] overflow-auto' : ''}>
+  <table
+    class="figures table-fixed {tone}"
+    style:min-width="{least}px"
+    role="grid"
+    aria-label={label}
+    aria-rowcount={all.length + 1}
+    aria-colcount={shown.length}
+    aria-multiselectable="true"
+    aria-busy={isBusy}
+    data-testid={testid}
+    {onkeydown}
+    {onfocusin}
+    {onpointerdown}
+    {oncopy}
+  >
+    <colgroup>
+      {#each shown as column (column.id)}
+        {@const width = widthOf(column)}
+        <col style:width={width === undefined ? undefined : `${width}px`} />
+      {/each}
+    </colgroup>
+    <thead class="sticky top-0 z-10">
+      <tr aria-rowindex={1}>
+        {#each shown as column, i (column.id)}
+          {@const direction = sortWords(column.id)}
+          <th
+            class={column.align === 'left' ? '!text-left' : ''}
+            aria-colindex={i + 1}
+            aria-label={column.head || column.label}
+            aria-sort={direction}
+            aria-describedby={column.definition ? `${uid}-${column.id}` : undefined}
+          >
+            {#if column.headCell}{@render column.headCell(column)}
+            {:else if isOrdered || !column.value}
+              {column.head}
+            {:else}
+              <button
+                type="button"
+                data-head
+                tabindex={headAt === i ? 0 : -1}
+                onclick={(event) => table.getColumn(column.id)?.toggleSorting(undefined, event.shiftKey)}
+                >{column.head}{#if direction}<span aria-hidden="true" class="text-ink"
+                    >{direction === 'ascending' ? ' ↑' : ' ↓'}{sorting.length > 1 ? sortOf(column.id) + 1 : ''}</span
+                  >{/if}</button
+              >
+            {/if}
+            <span
+              class="width-handle"
+              role="slider"
+              tabindex={headAt === i ? 0 : -1}
+              aria-label="Width of {column.label ?? column.head}"
+              aria-orientation="horizontal"
+              aria-valuemin={LEAST_WIDTH}
+              aria-valuemax={MOST_WIDTH}
+              aria-valuenow={Math.round(widthOf(column) ?? LEAST_GROWING)}
+              aria-valuetext="{Math.round(widthOf(column) ?? LEAST_GROWING)} pixels"
+              onpointerdown={(event) => dragWidth(event, column)}
+              onpointermove={(event) => {
+                if (dragged) dragged = { ...dragged, width: limited(event.clientX - dragged.from) };
+              }}
+              onpointerup={dropWidth}
+              onpointercancel={() => (dragged = undefined)}
+              onkeydown={(event) => stepWidth(event, column)}
+            ></span>
+          </th>
+        {/each}
+      </tr>
+    </thead>
+    <tbody class={isMany ? 'select-none' : ''}>
+      {#if visible.window.above > 0}<tr aria-hidden="true" style:height="{visible.window.above}px"></tr>{/if}
+      {#each drawn as row, i (visible.isPartial ? (visible.window.from + i) % visible.places : row.id)}
+        {@const index = visible.window.from + i}
+        <tr
+          class="border-hair border-b {rowTone?.(row.original, sorting.length > 0) ?? ''}"
+          data-key={row.id}
+          aria-rowindex={index + 2}
+        >
+          {#each shown as column, j (column.id)}
+            {@const isEntry = row.id === entry?.row && column.id === entry.column}
+            {@const isIn = isSelected(index, j)}
+            <td
+              class="{column.align === 'left' ? '!text-left' : ''} {column.tone?.(row.original) ?? ''} {isIn
+                ? 'bg-hair'
+                : ''}"
+              data-column={column.id}
+              data-entry={isEntry ? '' : undefined}
+              tabindex={isEntry ? 0 : undefined}
+              aria-colindex={j + 1}
+              aria-selected={isIn ? true : undefined}>{@render content(row.original, column)}</td
+            >
+          {/each}
+        </tr>
+        {#if under?.of(row.original)}
+          <tr><td colspan={shown.length} class="!text-left">{@render under.draw(row.original)}</td></tr>
+        {/if}
+      {/each}
+      {#if visible.window.below > 0}<tr aria-hidden="true" style:height="{visible.window.below}px"></tr>{/if}
+    </tbody>
+    {#if foot}<tfoot>{@render foot()}</tfoot>{/if}
+  </table>
+</div>
+<!-- What each column is, for the heads to refer to. -->
+<div hidden>
+  {#each shown as column (column.id)}
+    {#if column.definition}<span id="{uid}-{column.id}">{column.definition}</span>{/if}
+  {/each}
+</div>
