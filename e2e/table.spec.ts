@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import type { Locator } from '@playwright/test';
+import type { MeasuredResponse } from '../web/src/lib/api/measured.ts';
 import type { TradesResponse } from '../web/src/lib/api/traded.ts';
 import { expect, test } from './application.ts';
 import { openPage } from './open-page.ts';
@@ -129,4 +130,28 @@ test('ten thousand rows: all are there, few are drawn, and all leave as a file',
   // Every digit leaves, not those that are shown.
   expect(lines[8]).toContain(String(trades[7].price));
   expect(lines[4]).toContain(String(trades[3].price));
+});
+
+test('Term leaves as a file with every measure of the API, to the last digit', async ({ page, request }) => {
+  await openPage(page, '/term/RYE');
+  const measured = (await (await request.get('/api/v1/underlyings/RYE/measures')).json()) as MeasuredResponse;
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'RYE term as CSV' }).click();
+  const [header, ...rows] = readFileSync(await (await download).path(), 'utf8')
+    .trim()
+    .split('\n')
+    .map((line) => line.trim().split(','));
+  expect(header.slice(0, 5)).toEqual(['symbol', 'currency', 'asOf', 'expiry', 'days']);
+  expect(rows).toHaveLength(measured.expiries.length);
+  let compared = 0;
+  for (const [i, { expiry, values }] of measured.expiries.entries()) {
+    expect(rows[i].slice(0, 4)).toEqual(['RYE', 'XTS', measured.asOf, expiry]);
+    expect(header.slice(5)).toEqual(Object.keys(values));
+    for (const [id, value] of Object.entries(values)) {
+      const text = rows[i][header.indexOf(id)];
+      expect(text === '' ? null : Number(text), `${expiry} ${id}`).toBe(value);
+      if (value !== null) compared++;
+    }
+  }
+  expect(compared).toBeGreaterThan(10 * rows.length);
 });

@@ -1,3 +1,4 @@
+import type { Page } from '@playwright/test';
 import { pagesOf } from '../web/src/lib/shell/view-address.ts';
 import { VIEWS } from '../web/src/lib/views/index.ts';
 import { expectAccessible } from './accessibility.ts';
@@ -276,9 +277,15 @@ test('what was changed of a view is taken back and done again by keys, instants 
 
 test('Workings by keyboard alone: focus goes in and comes back, Escape closes what lies on top', async ({ page }) => {
   await openPage(page, '/chain/VM50');
-  const figure = page.locator('[data-figure^="theta~"]').nth(3);
+  const ladder = page.getByTestId('ladder');
+  // Tab reaches the table once; from there arrows lead to the cell.
+  await ladder.locator('tbody [tabindex="0"]').focus();
+  const names = await ladder.locator('thead th').allTextContents();
+  for (let i = 0; i < names.findIndex((name) => name.includes('theta')); i++) await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('ArrowDown');
+  const figure = page.locator(':focus');
   const id = (await figure.getAttribute('data-figure')) ?? '';
-  await figure.focus();
+  expect(id).toMatch(/^theta~/);
   await page.keyboard.press('Enter');
   const drawer = page.getByRole('complementary', { name: 'Workings' });
   await expect(drawer).toBeFocused();
@@ -321,3 +328,74 @@ for (const { view, address } of pagesOf(VIEWS, 'VM50')) {
     }
   });
 }
+
+/** What opens over a view, and how it is opened. */
+const OVER: [string, string, (page: Page) => Promise<void>][] = [
+  ['Search', '/term/VM50', (page) => page.keyboard.press('/')],
+  ['Keys', '/term/VM50', (page) => page.keyboard.press('?')],
+  ['Go to a date', '/skew/VM50', (page) => page.keyboard.press('g')],
+  ['Borrow a smile', '/skew/VFUND', (page) => page.getByRole('button', { name: 'borrow…' }).click()],
+  ['Columns', '/chain/VM50', (page) => page.getByRole('button', { name: /^Columns of/ }).click()],
+];
+for (const [name, address, open] of OVER) {
+  test(`${name} has no accessibility violation, by day and by night, and gives the keyboard back`, async ({ page }) => {
+    await openPage(page, address);
+    const dialog = page.getByRole('dialog', { name });
+    for (const theme of ['day', 'night']) {
+      if (theme === 'night') await page.keyboard.press('t');
+      await open(page);
+      await expect(dialog).toBeVisible();
+      // The keyboard is within, and keys of the page do nothing there.
+      await expect(dialog.locator(':focus')).toHaveCount(1);
+      await expectAccessible(page);
+      await page.keyboard.press('Escape');
+      await expect(dialog).toHaveCount(0);
+    }
+  });
+}
+
+test('Workings and what is assumed have no accessibility violation, by day and by night', async ({ page }) => {
+  await openPage(page, '/chain/GUSTA');
+  for (const theme of ['day', 'night']) {
+    if (theme === 'night') await page.keyboard.press('t');
+    await page.locator('[data-figure^="theory~"]').first().click();
+    await expect(page.getByRole('complementary', { name: 'Workings' })).toBeVisible();
+    await expectAccessible(page);
+    const assumed = page.getByRole('button', { name: /^assumes/ });
+    await assumed.click();
+    await expect(page.getByText('Volatility for theory')).toBeVisible();
+    await expectAccessible(page);
+    // Only what lies on top closes.
+    await page.keyboard.press('Escape');
+    await expect(page.getByText('Volatility for theory')).toHaveCount(0);
+    await expect(assumed).toBeFocused();
+    await page.keyboard.press('Escape');
+    await expect(page.getByRole('complementary', { name: 'Workings' })).toHaveCount(0);
+  }
+});
+
+test('search by keyboard alone: the active row is announced, goes round, and Enter takes it', async ({ page }) => {
+  await openPage(page, '/term/VM50');
+  await page.keyboard.press('/');
+  const box = page.getByRole('combobox', { name: 'Symbol, name or date' });
+  await expect(box).toBeFocused();
+  const active = async () => {
+    const id = await box.getAttribute('aria-activedescendant');
+    return page.locator(`[id="${id}"]`);
+  };
+  await page.keyboard.type('r');
+  const options = page.getByRole('listbox').getByRole('option');
+  const count = await options.count();
+  expect(count).toBeGreaterThan(2);
+  await page.keyboard.press('ArrowDown');
+  await expect(await active()).toHaveAttribute('aria-selected', 'true');
+  const second = (await (await active()).textContent())?.trim() ?? '';
+  expect(second).toBe((await options.nth(1).textContent())?.trim());
+  await page.keyboard.press('ArrowUp');
+  await page.keyboard.press('ArrowUp');
+  expect(await (await active()).textContent()).toBe(await options.nth(count - 1).textContent());
+  await box.fill('tern');
+  await expect(await active()).toContainText('TERN');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'TERN' })).toBeVisible();
+});

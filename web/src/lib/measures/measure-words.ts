@@ -1,6 +1,6 @@
 import { EXPIRY_MEASURES } from './expiry-measures.ts';
 import { LEVEL_MEASURES } from './level-measures.ts';
-import type { Unit } from './measure.ts';
+import type { Measure, Unit } from './measure.ts';
 import { QUOTE_MEASURES } from './quote-measures.ts';
 
 /** What a number of a unit counts, where it is given as it is stored. */
@@ -25,7 +25,15 @@ const UNIT_WORDS: Record<Unit, string> = {
 export function measureWords(field: string): string | undefined {
   const catalogue = [...LEVEL_MEASURES, ...EXPIRY_MEASURES, ...QUOTE_MEASURES];
   const measure = catalogue.find((m) => m.id === field);
-  if (!measure || typeof measure.definition !== 'string') return undefined;
-  const absence = measure.absence === undefined ? '' : `; null ${measure.absence}`;
-  return `${measure.definition.replace(/\.$/, '')}; ${UNIT_WORDS[measure.unit]}${absence}`;
+  return measure && wordsOf(measure);
+}
+
+/** What a measure is, what its values count, and when there is none; undefined where that is not the same of every subject. */
+export function wordsOf({
+  definition,
+  unit,
+  absence,
+}: Pick<Measure<never>, 'definition' | 'unit' | 'absence'>): string | undefined {
+  if (typeof definition !== 'string') return undefined;
+  return `${definition.replace(/\.$/, '')}; ${UNIT_WORDS[unit]}${absence === undefined ? '' : `; null ${absence}`}`;
 }

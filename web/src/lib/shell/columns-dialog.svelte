@@ -30,8 +30,8 @@
       onchange={() => layout.toggle(column.id)}
     />
     <span
-      >{nameOf(column)}{#if column.label && column.label !== nameOf(column)}<span class="quiet">
-          · {column.label}</span
+      >{nameOf(column)}{#if column.label && column.label !== nameOf(column)}<span class="quiet ml-1.5"
+          >{column.label}</span
         >{/if}{#if column.definition}<span class="quiet block text-[11.5px]">{column.definition}</span>{/if}</span
     ></label
   >
@@ -45,7 +45,7 @@
       <li class="border-hair flex items-center gap-2 border-b py-0.5">
         {@render choice(column, true)}
         <input
-          class="typed w-14"
+          class="typed w-14 shrink-0"
           type="number"
           min={LEAST_WIDTH}
           max={MOST_WIDTH}
@@ -57,14 +57,14 @@
         />
         <button
           type="button"
-          class="min-h-6 min-w-6"
+          class="disabled:text-faint min-h-6 min-w-6 disabled:opacity-40"
           aria-label="{label} to the left"
           disabled={i <= fixed}
           onclick={() => layout.move(column.id, -1)}>↑</button
         >
         <button
           type="button"
-          class="min-h-6 min-w-6"
+          class="disabled:text-faint min-h-6 min-w-6 disabled:opacity-40"
           aria-label="{label} to the right"
           disabled={i < fixed || i === shown.length - 1}
           onclick={() => layout.move(column.id, 1)}>↓</button

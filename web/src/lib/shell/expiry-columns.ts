@@ -15,9 +15,9 @@ export interface Seen {
 const WIDTHS: Partial<Record<ExpiryMeasure['unit'], number>> = {
   price: 66,
   factor: 56,
-  percentile: 40,
-  share: 54,
-  points: 54,
+  percentile: 38,
+  share: 52,
+  points: 50,
 };
 
 /** A value of an expiry as tables write it. */
@@ -55,7 +55,7 @@ export function expiryColumns(
     .sort((a, b) => place(a.id) - place(b.id))
     .map((measure) =>
       measureColumn(measure, of, {
-        width: WIDTHS[measure.unit] ?? 62,
+        width: WIDTHS[measure.unit] ?? 56,
         isExtra: !usual.includes(measure.id),
         text: (expiry) => written(measure, measure.value(of(expiry)), picture),
         figure: (expiry) => figureId(measure.id, expiry.date),
@@ -66,7 +66,7 @@ export function expiryColumns(
     {
       id: 'expiry',
       head: 'expiry',
-      width: 62,
+      width: 58,
       isFixed: true,
       value: (expiry) => expiry.date,
       text: (expiry) => dateText(expiry.date, picture.asOf),

@@ -54,8 +54,12 @@
 
 <Dialog title="Search" width="440px" isTitleHidden bind:isOpen={shell.isSearchOpen}>
   <Command.Root shouldFilter={false} label="Symbol, name or date" loop>
-    <Command.Input class="input w-full" placeholder="symbol, name, or a date such as 2031-03-07" bind:value={text} />
-    <Command.List class="mt-2 max-h-72 overflow-auto" aria-label="Found">
+    <Command.Input
+      class="input sticky top-0 z-10 w-full"
+      placeholder="symbol, name, or a date such as 2031-03-07"
+      bind:value={text}
+    />
+    <Command.List class="mt-2" aria-label="Found">
       <Command.Viewport>
         {#if date}
           <Command.Item class={row} value="date" onSelect={() => void goTo(date)}>

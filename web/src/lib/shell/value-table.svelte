@@ -7,7 +7,7 @@
   import { columnsFile, columnsShown, type TableColumn } from '../ui/table/table-column';
   import { TableLayout } from '../ui/table/table-layout.svelte';
   import ColumnsDialog from './columns-dialog.svelte';
-  import Figure from './figure.svelte';
+  import { workingsHost } from './workings-host';
   import { pageState } from './page-state.svelte';
   import TableMenu from './table-menu.svelte';
 
@@ -30,9 +30,12 @@
     testid?: string;
     class?: string;
     isBusy?: boolean;
+    firstRows?: number;
   }
   let { name, storage, columns, rows, context, file, ...rest }: Props = $props();
   const { changes } = pageState();
+  // svelte-ignore state_referenced_locally
+  const host = columns.some((c) => c.figure) ? workingsHost() : undefined;
   // What can be chosen from is the same as long as the table stands.
   // svelte-ignore state_referenced_locally
   const layout = new TableLayout(storage, columns, (change) => changes.note({ ...change, at: page.url.pathname }));
@@ -48,10 +51,8 @@
   }
 </script>
 
-{#snippet figure(id: string, text: string)}<Figure {id} {text} isInTable />{/snippet}
-
 <div>
   <TableMenu {name} {values} onchoose={() => (isChoosing = true)} />
   {#if isChoosing}<ColumnsDialog {name} {columns} {layout} bind:isOpen={isChoosing} />{/if}
-  <DataTable label={name} {columns} {layout} {rows} {figure} {...rest} />
+  <DataTable label={name} {columns} {layout} {rows} onfigure={host && ((id) => host.openWorkings(id))} {...rest} />
 </div>

@@ -5,6 +5,7 @@
 export const FIELD_WORDS: Readonly<Record<string, string>> = {
   // Underlyings and contracts
   symbol: 'Of the underlying',
+  'expiries.values': 'By the identifiers of measures',
   name: 'In words',
   sector: 'Business of the underlying',
   source: 'Where it comes from',

@@ -4,6 +4,7 @@ import { borrowResponse, smileLink } from '../borrow.ts';
 import { carryResponse, carryTerms } from '../carry.ts';
 import { chainRow } from '../chain-row.ts';
 import { marketResource } from '../market-resource.ts';
+import { measuredResponse } from '../measured.ts';
 import { pastResource } from '../past-resource.ts';
 import { type ExpiryPicture, expiryPicture, picture } from '../picture.ts';
 import { instantText, storedSymbol } from '../quantity.ts';
@@ -88,6 +89,16 @@ export const termRoute = defineRoute({
     term: z.array(termRow),
   }),
   rows: ({ term }) => term,
+});
+
+export const measuresRoute = defineRoute({
+  method: 'get',
+  path: '/underlyings/{symbol}/measures',
+  summary: 'Everything that is measured of an underlying and its expiries at an instant',
+  parameters,
+  query,
+  answer: measuredResponse,
+  rows: ({ expiries }) => expiries.map(({ values, ...expiry }) => ({ ...expiry, ...values })),
 });
 
 export const skewRoute = defineRoute({

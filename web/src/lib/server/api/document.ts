@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { createDocument, type ZodOpenApiPathsObject } from 'zod-openapi';
 import type { Route } from '../../api/contract/route.ts';
+import type { Catalogue } from '../../measures/index.ts';
 import { importOptions } from '../../api/chain-import.ts';
 import { withWords } from './with-words.ts';
 
@@ -27,7 +28,7 @@ const failure = { description: 'Problem', content: { 'application/problem+json':
 const format = z.enum(['json', 'csv']).optional().meta({ description: 'csv: the rows as a table' });
 
 /** OpenAPI 3.1 document of routes, made from the schemas that validate. */
-export function documentOf(routes: readonly Route[]) {
+export function documentOf(routes: readonly Route[], catalogue?: Catalogue) {
   const paths: ZodOpenApiPathsObject = {};
   for (const route of routes) {
     paths[route.path] = { ...paths[route.path], [route.method]: operation(route) };
@@ -45,6 +46,7 @@ export function documentOf(routes: readonly Route[]) {
       paths,
       components: { schemas: { ImportOptions: importOptions.meta({ id: 'ImportOptions' }) } },
     }),
+    catalogue,
   );
 }
 

@@ -1,6 +1,6 @@
 import type { createDocument } from 'zod-openapi';
 import { FIELD_WORDS } from '../../api/contract/field-words.ts';
-import { measureWords } from '../../measures/index.ts';
+import { CATALOGUE, type Catalogue, measureWords, wordsOf } from '../../measures/index.ts';
 
 type Document = ReturnType<typeof createDocument>;
 
@@ -8,6 +8,7 @@ type Document = ReturnType<typeof createDocument>;
 interface Schema {
   $ref?: string;
   description?: string;
+  type?: unknown;
   properties?: Record<string, Schema>;
   items?: Schema;
   additionalProperties?: Schema | boolean;
@@ -68,8 +69,27 @@ export function wordsFor(path: readonly string[]): { key: string; words: string 
   return words === undefined ? undefined : { key: `measure ${name}`, words };
 }
 
-/** The document with words for every field that has none of its own. */
-export function withWords(document: Document): Document {
+/** The measures of a catalogue as properties of the schemas that hold their values by identifier. */
+function withMeasures(document: Document, { level, expiry }: Catalogue): void {
+  const schemas = (document.components?.schemas ?? {}) as Record<string, Schema | undefined>;
+  for (const [name, measures] of [
+    ['LevelMeasures', level],
+    ['ExpiryMeasures', expiry],
+  ] as const) {
+    const schema = schemas[name];
+    if (!schema) continue;
+    schema.properties = Object.fromEntries(
+      measures.map((measure) => [
+        measure.id,
+        { type: ['number', 'null'], description: wordsOf(measure) ?? `${measure.label}; its Workings say of what` },
+      ]),
+    );
+  }
+}
+
+/** The document with the measures of the catalogue, and words for every field that has none of its own. */
+export function withWords(document: Document, catalogue: Catalogue = CATALOGUE): Document {
+  withMeasures(document, catalogue);
   for (const { path, schema } of fieldsOf(document)) schema.description ??= wordsFor(path)?.words;
   return document;
 }

@@ -21,10 +21,10 @@
 </script>
 
 <script lang="ts" generics="Row extends object">
-  import { onMount, type Snippet, tick } from 'svelte';
+  import { type Snippet, tick } from 'svelte';
   import { clipText, columnsShown, LEAST_WIDTH, MOST_WIDTH, type TableColumn } from './table-column';
   import type { TableLayout } from './table-layout.svelte';
-  import { MANY_ROWS, scrollerOf, VisibleRows } from './row-window.svelte';
+  import { FEW_ROWS, MANY_ROWS, scrollerOf, VisibleRows } from './row-window.svelte';
 
   interface Props {
     label: string;
@@ -32,8 +32,8 @@
     layout: TableLayout;
     rows: readonly Row[];
     rowKey: (row: Row) => string;
-    /** Draws the text of a cell that opens Workings */
-    figure?: Snippet<[id: string, text: string]>;
+    /** Opens the Workings of a figure; without it figures are texts */
+    onfigure?: (id: string) => void;
     /** The order of the rows is their meaning: they cannot be sorted */
     isOrdered?: boolean;
     rowTone?: (row: Row, isSorted: boolean) => string;
@@ -43,6 +43,8 @@
     testid?: string;
     class?: string;
     isBusy?: boolean;
+    /** Rows that are drawn at once when a page comes after another; those that are out of sight can wait */
+    firstRows?: number;
   }
   let {
     label,
@@ -50,7 +52,7 @@
     layout,
     rows,
     rowKey,
-    figure,
+    onfigure,
     isOrdered = false,
     rowTone,
     under,
@@ -58,6 +60,7 @@
     testid,
     class: tone = '',
     isBusy = false,
+    firstRows,
   }: Props = $props();
 
   /** Pixels that a column which takes what is left has at least. */
@@ -90,8 +93,30 @@
   const active = $derived(table.atoms.cellSelection.get().at(-1));
 
   let holder = $state<HTMLElement>();
-  const visible = new VisibleRows(() => all.length);
+  // svelte-ignore state_referenced_locally
+  const visible = new VisibleRows(() => all.length, firstRows);
   const drawn = $derived(all.slice(visible.window.from, visible.window.to));
+  /** Whether any cell is more than its text. */
+  const hasDrawn = $derived(shown.some((c) => c.cell));
+  /** What stands in the rows drawn, found at once: an expression for each of thousands of cells would be watched by itself. */
+  const lines = $derived.by(() => {
+    const { from } = visible.window;
+    const isSorted = sorting.length > 0;
+    return drawn.map(({ id, original: row }, i) => ({
+      id,
+      row,
+      index: from + i,
+      place: visible.isPartial ? (from + i) % visible.places : id,
+      tone: rowTone?.(row, isSorted) ?? '',
+      isOpen: under?.of(row) ?? false,
+      cells: shown.map((column) => ({
+        column,
+        text: column.cell ? '' : column.text(row),
+        tone: `${column.align === 'left' ? '!text-left ' : ''}${column.tone?.(row) ?? ''}`,
+        figure: onfigure && !column.cell ? column.figure?.(row) : undefined,
+      })),
+    }));
+  });
   /** The one cell that Tab reaches: where the keyboard was, or the first. */
   const entry = $derived.by(() => {
     const row = drawn.find((r) => r.id === active?.focusRowId) ?? drawn.at(0);
@@ -104,23 +129,21 @@
     dragged?.id === column.id ? dragged.width : (layout.widths[column.id] ?? column.width);
   const least = $derived(shown.reduce((sum, column) => sum + (widthOf(column) ?? LEAST_GROWING), 0));
 
-  onMount(() => {
-    if (!holder) return;
+  $effect(() => {
+    // Few rows are all drawn, wherever they stand.
+    if (!holder || all.length <= FEW_ROWS) return;
     const element = holder;
     const place = () => {
       visible.scroller = scrollerOf(element);
       const body = element.querySelector('tbody');
-      const row = body?.querySelector('tr[aria-rowindex]');
+      const row = body?.querySelector('tr[data-key]');
       if (!body || !row) return;
       visible.rowHeight = row.getBoundingClientRect().height || 25;
       const { scroller } = visible;
       if (scroller)
         visible.top = body.getBoundingClientRect().top - scroller.getBoundingClientRect().top + scroller.scrollTop;
     };
-    // Few rows are all drawn, wherever they stand.
-    const observer = new ResizeObserver(() => {
-      if (visible.isPartial || all.length > MANY_ROWS) place();
-    });
+    const observer = new ResizeObserver(() => place());
     observer.observe(element);
     return () => observer.disconnect();
   });
@@ -130,16 +153,33 @@
     const at = sortOf(id);
     return at < 0 ? undefined : sorting[at].desc ? 'descending' : 'ascending';
   }
-  function isSelected(row: number, column: number): boolean {
-    return bounds.some(
-      (b) =>
-        (b.minRowIndex < b.maxRowIndex || b.minColumnIndex < b.maxColumnIndex) &&
-        b.minRowIndex <= row &&
-        row <= b.maxRowIndex &&
-        b.minColumnIndex <= column &&
-        column <= b.maxColumnIndex,
-    );
-  }
+  // Marked by hand: a cell that asked whether it is selected would ask with every key, each of thousands.
+  let marked = new Map<Element, Record<string, string>>();
+  $effect(() => {
+    void shown;
+    const { from } = visible.window;
+    const rowElements = [...(holder?.querySelectorAll<HTMLTableRowElement>('tbody > tr[data-key]') ?? [])];
+    const marks = new Map<Element, Record<string, string>>();
+    const mark = (cell: Element | undefined, attributes: Record<string, string>) => {
+      if (cell) marks.set(cell, { ...marks.get(cell), ...attributes });
+    };
+    if (entry) {
+      const { row, column } = entry;
+      const element = rowElements.find((r) => r.dataset.key === row);
+      mark(element?.cells[shown.findIndex((c) => c.id === column)], { tabindex: '0', 'data-entry': '' });
+    }
+    for (const b of bounds) {
+      if (b.minRowIndex === b.maxRowIndex && b.minColumnIndex === b.maxColumnIndex) continue;
+      for (const element of rowElements.slice(Math.max(0, b.minRowIndex - from), Math.max(0, b.maxRowIndex - from + 1)))
+        for (let column = b.minColumnIndex; column <= b.maxColumnIndex; column++)
+          mark(element.cells[column], { 'aria-selected': 'true' });
+    }
+    // What stays is not touched: a cell that lost its tabindex for a moment would lose the keyboard.
+    for (const [cell, before] of marked)
+      for (const name of Object.keys(before)) if (!(name in (marks.get(cell) ?? {}))) cell.removeAttribute(name);
+    for (const [cell, now] of marks) for (const [name, value] of Object.entries(now)) cell.setAttribute(name, value);
+    marked = marks;
+  });
   const isMany = $derived(table.getSelectedCellCount() > 1);
 
   /** Brings the keyboard to where the selection ends. */
@@ -174,6 +214,11 @@
 
   /** Does what stands in the cell, or goes into it where that is more than one thing. */
   function enter(cell: HTMLElement): void {
+    const { figure } = cell.dataset;
+    if (figure !== undefined) {
+      onfigure?.(figure);
+      return;
+    }
     const things = cell.querySelectorAll<HTMLElement>('button:not(:disabled), a[href], input, select');
     if (things.length === 1) things[0].click();
     else things[0]?.focus();
@@ -246,10 +291,16 @@
     event.stopPropagation();
   }
 
+  /** What opens Workings is asked at the table: a listener less for each of thousands. */
+  function onclick(event: MouseEvent): void {
+    const id = (event.target as HTMLElement).closest<HTMLElement>('td')?.dataset.figure;
+    if (id !== undefined) onfigure?.(id);
+  }
+
   const placeOf = (target: EventTarget | null) => {
-    const cell = (target as HTMLElement | null)?.closest<HTMLElement>('tbody td[data-column]');
+    const cell = (target as HTMLElement | null)?.closest<HTMLTableCellElement>('tbody > tr[data-key] > td');
     const row = cell?.closest<HTMLElement>('tr')?.dataset.key;
-    return cell && row !== undefined ? { row, column: cell.dataset.column ?? '' } : undefined;
+    return cell && row !== undefined ? { row, column: shown[cell.cellIndex].id } : undefined;
   };
   function onfocusin(event: FocusEvent): void {
     const head = [...(holder?.querySelectorAll('thead [data-head]') ?? [])].indexOf(event.target as Element);
@@ -316,13 +367,6 @@
   }
 </script>
 
-{#snippet content(row: Row, column: TableColumn<Row>)}
-  {@const id = column.figure?.(row)}
-  {#if column.cell}{@render column.cell(row)}
-  {:else if id !== undefined && figure}{@render figure(id, column.text(row))}
-  {:else}{column.text(row)}{/if}
-{/snippet}
-
 <div bind:this={holder} class={visible.scroller === null && all.length > MANY_ROWS ? 'max-h-[80vh] overflow-auto' : ''}>
   <table
     class="figures table-fixed {tone}"
@@ -330,10 +374,10 @@
     role="grid"
     aria-label={label}
     aria-rowcount={all.length + 1}
-    aria-colcount={shown.length}
     aria-multiselectable="true"
     aria-busy={isBusy}
     data-testid={testid}
+    {onclick}
     {onkeydown}
     {onfocusin}
     {onpointerdown}
@@ -351,7 +395,6 @@
           {@const direction = sortWords(column.id)}
           <th
             class={column.align === 'left' ? '!text-left' : ''}
-            aria-colindex={i + 1}
             aria-label={column.head || column.label}
             aria-sort={direction}
             aria-describedby={column.definition ? `${uid}-${column.id}` : undefined}
@@ -370,54 +413,49 @@
                   >{/if}</button
               >
             {/if}
-            <span
-              class="width-handle"
-              role="slider"
-              tabindex={headAt === i ? 0 : -1}
-              aria-label="Width of {column.label ?? column.head}"
-              aria-orientation="horizontal"
-              aria-valuemin={LEAST_WIDTH}
-              aria-valuemax={MOST_WIDTH}
-              aria-valuenow={Math.round(widthOf(column) ?? LEAST_GROWING)}
-              aria-valuetext="{Math.round(widthOf(column) ?? LEAST_GROWING)} pixels"
-              onpointerdown={(event) => dragWidth(event, column)}
-              onpointermove={(event) => {
-                if (dragged) dragged = { ...dragged, width: limited(event.clientX - dragged.from) };
-              }}
-              onpointerup={dropWidth}
-              onpointercancel={() => (dragged = undefined)}
-              onkeydown={(event) => stepWidth(event, column)}
-            ></span>
+            <!-- Two columns share what there is. -->
+            {#if shown.length > 2}
+              <span
+                class="width-handle"
+                role="slider"
+                tabindex={headAt === i ? 0 : -1}
+                aria-label="Width of {column.label ?? column.head}"
+                aria-orientation="horizontal"
+                aria-valuemin={LEAST_WIDTH}
+                aria-valuemax={MOST_WIDTH}
+                aria-valuenow={Math.round(widthOf(column) ?? LEAST_GROWING)}
+                aria-valuetext="{Math.round(widthOf(column) ?? LEAST_GROWING)} pixels"
+                onpointerdown={(event) => dragWidth(event, column)}
+                onpointermove={(event) => {
+                  if (dragged) dragged = { ...dragged, width: limited(event.clientX - dragged.from) };
+                }}
+                onpointerup={dropWidth}
+                onpointercancel={() => (dragged = undefined)}
+                onkeydown={(event) => stepWidth(event, column)}
+              ></span>
+            {/if}
           </th>
         {/each}
       </tr>
     </thead>
     <tbody class={isMany ? 'select-none' : ''}>
       {#if visible.window.above > 0}<tr aria-hidden="true" style:height="{visible.window.above}px"></tr>{/if}
-      {#each drawn as row, i (visible.isPartial ? (visible.window.from + i) % visible.places : row.id)}
-        {@const index = visible.window.from + i}
-        <tr
-          class="border-hair border-b {rowTone?.(row.original, sorting.length > 0) ?? ''}"
-          data-key={row.id}
-          aria-rowindex={index + 2}
-        >
-          {#each shown as column, j (column.id)}
-            {@const isEntry = row.id === entry?.row && column.id === entry.column}
-            {@const isIn = isSelected(index, j)}
-            <td
-              class="{column.align === 'left' ? '!text-left' : ''} {column.tone?.(row.original) ?? ''} {isIn
-                ? 'bg-hair'
-                : ''}"
-              data-column={column.id}
-              data-entry={isEntry ? '' : undefined}
-              tabindex={isEntry ? 0 : undefined}
-              aria-colindex={j + 1}
-              aria-selected={isIn ? true : undefined}>{@render content(row.original, column)}</td
-            >
-          {/each}
+      {#each lines as line (line.place)}
+        <tr class="border-hair border-b {line.tone}" data-key={line.id} aria-rowindex={line.index + 2}>
+          {#if hasDrawn}
+            {#each line.cells as cell (cell.column.id)}
+              <td class={cell.tone} data-column={cell.column.id} data-figure={cell.figure}
+                >{#if cell.column.cell}{@render cell.column.cell(line.row)}{:else}{cell.text}{/if}</td
+              >
+            {/each}
+          {:else}
+            {#each line.cells as cell (cell.column.id)}
+              <td class={cell.tone} data-column={cell.column.id} data-figure={cell.figure}>{cell.text}</td>
+            {/each}
+          {/if}
         </tr>
-        {#if under?.of(row.original)}
-          <tr><td colspan={shown.length} class="!text-left">{@render under.draw(row.original)}</td></tr>
+        {#if under && line.isOpen}
+          <tr><td colspan={shown.length} class="!text-left">{@render under.draw(line.row)}</td></tr>
         {/if}
       {/each}
       {#if visible.window.below > 0}<tr aria-hidden="true" style:height="{visible.window.below}px"></tr>{/if}

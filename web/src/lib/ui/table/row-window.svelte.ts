@@ -7,7 +7,7 @@ export const FEW_ROWS = 100;
 /** From here on a table that stands on a page without a height of its own scrolls by itself. */
 export const MANY_ROWS = 500;
 /** Drawn beyond what is in sight, on either side. */
-const OVERSCAN = 8;
+const OVERSCAN = 4;
 /** Drawn until it is known how many fit. */
 const FIRST_ROWS = 40;
 
@@ -23,12 +23,8 @@ export interface RowWindow {
 /** Which rows of many are within what scrolls, by TanStack Virtual; all have one height. */
 export class VisibleRows {
   readonly #count: () => number;
-  readonly #virtualizer = createVirtualizer<HTMLElement, HTMLTableRowElement>({
-    count: 0,
-    getScrollElement: () => null,
-    estimateSize: () => 25,
-    enabled: false,
-  });
+  /** Made once there is something to leave out. */
+  #virtualizer = $state.raw<ReturnType<typeof createVirtualizer<HTMLElement, HTMLTableRowElement>>>();
   /** What scrolls; null where the page itself does, undefined until it is known */
   scroller = $state.raw<HTMLElement | null>();
   rowHeight = $state(25);
@@ -36,19 +32,35 @@ export class VisibleRows {
   top = $state(0);
   #changed = $state(0);
 
-  /** Made while a component is set up. @param count how many rows there are */
-  constructor(count: () => number) {
+  /** Rows of the first picture, until it stands. */
+  #first = $state.raw<number>();
+
+  /**
+   * Made while a component is set up.
+   * @param count how many rows there are
+   * @param first how many are drawn at once where a page comes after another; the rest follow the first picture of it
+   */
+  constructor(count: () => number, first?: number) {
     this.#count = count;
-    $effect(() => this.#virtualizer.subscribe(() => untrack(() => this.#changed++)));
+    // A page that has just come from the server has all its rows already.
+    if (first !== undefined && typeof document !== 'undefined' && document.body.dataset.live !== undefined) {
+      this.#first = first;
+      requestAnimationFrame(() => setTimeout(() => (this.#first = undefined)));
+    }
     $effect(() => {
-      const { scroller, rowHeight, top, isPartial } = this;
+      const { scroller, rowHeight, top } = this;
       const rows = this.#count();
+      if (!this.isPartial || !scroller) return;
       // Setting options tells subscribers, which must not set them again.
       untrack(() => {
+        this.#virtualizer ??= createVirtualizer<HTMLElement, HTMLTableRowElement>({
+          count: rows,
+          getScrollElement: () => scroller,
+          estimateSize: () => rowHeight,
+        });
         get(this.#virtualizer).setOptions({
           count: rows,
-          enabled: isPartial && Boolean(scroller),
-          getScrollElement: () => scroller ?? null,
+          getScrollElement: () => scroller,
           estimateSize: () => rowHeight,
           scrollMargin: top,
           overscan: OVERSCAN,
@@ -56,6 +68,7 @@ export class VisibleRows {
         get(this.#virtualizer).measure();
       });
     });
+    $effect(() => this.#virtualizer?.subscribe(() => untrack(() => this.#changed++)));
   }
 
   /** Whether only a part of the rows is drawn. */
@@ -63,25 +76,23 @@ export class VisibleRows {
     return this.#count() > FEW_ROWS && this.scroller !== null;
   }
 
-  /** First row drawn, and the one after the last: numbers, so that a scroll within a row changes nothing. */
+  /** Both ends by themselves: numbers, so that a scroll within a row changes nothing. */
   readonly #from = $derived(this.#drawn()[0]);
   readonly #to = $derived(this.#drawn()[1]);
 
   #drawn(): [number, number] {
     const count = this.#count();
-    if (!this.isPartial) return [0, count];
+    if (!this.isPartial) return [0, Math.min(this.#first ?? count, count)];
     void this.#changed;
-    const items = this.scroller ? get(this.#virtualizer).getVirtualItems() : [];
+    const items = this.#virtualizer ? get(this.#virtualizer).getVirtualItems() : [];
     const from = Math.min(items[0]?.index ?? 0, count);
     return [from, items.length > 0 ? Math.min((items.at(-1)?.index ?? 0) + 1, count) : Math.min(FIRST_ROWS, count)];
   }
 
-  readonly window: RowWindow = $derived({
-    from: this.#from,
-    to: this.#to,
-    above: this.#from * this.rowHeight,
-    below: (this.#count() - this.#to) * this.rowHeight,
-  });
+  get window(): RowWindow {
+    const [from, to] = [this.#from, this.#to];
+    return { from, to, above: from * this.rowHeight, below: (this.#count() - to) * this.rowHeight };
+  }
 
   /** More rows than are ever drawn at once: a row that leaves hands its place in the page to the one that comes as many later. */
   readonly places = $derived(
@@ -90,7 +101,7 @@ export class VisibleRows {
 
   /** Scrolls so that a row can be seen. */
   show(row: number): void {
-    if (this.isPartial) get(this.#virtualizer).scrollToIndex(row);
+    if (this.isPartial && this.#virtualizer) get(this.#virtualizer).scrollToIndex(row);
   }
 
   /** How many rows fit at once. */

@@ -22,7 +22,7 @@ export interface TableColumn<Row> {
   /** What stands in the cell, and is copied */
   text(row: Row): string;
   /** The figure whose Workings the cell opens */
-  figure?(row: Row): string | undefined;
+  figure?(row: Row): string;
   /** Classes of the cell */
   tone?(row: Row): string;
   /** Drawn in place of the text */

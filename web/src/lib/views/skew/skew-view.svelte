@@ -168,6 +168,7 @@
         file={() => expiryFile({ picture: view.picture, context: view.context }, view.shown)}
         rowTone={(e) => (e.date === view.focus?.date ? 'font-semibold' : '')}
         testid="skew-by-expiry"
+        firstRows={8}
         class="text-[12.5px] [--table-ground:var(--sheet)]"
       />
     </section>

@@ -54,7 +54,7 @@
       headCell: typing,
       value: (row) => typed?.[row.name],
       text: (row) => (days === undefined ? '' : text(row.name, typed?.[row.name])),
-      figure: (row) => (days === undefined ? undefined : fixedFigure(row.name, days)),
+      figure: days === undefined ? undefined : (row) => fixedFigure(row.name, days),
       tone: () => 'text-own',
     },
   ]);

@@ -121,6 +121,7 @@
           file={() => expiryFile({ picture: view.picture, context: view.context }, view.shown)}
           rowTone={(e) => (e.date === view.focus?.date ? 'font-semibold' : '')}
           testid="term"
+          firstRows={12}
           class="text-[12.5px]"
         />
       </div>

@@ -1,0 +1,22 @@
+import { z } from 'zod';
+import { expiryDate, instantText } from './quantity.ts';
+
+const values = z.record(z.string(), z.number().nullable());
+
+/** Everything that the catalogue measures of an underlying at an instant, by the identifiers of its measures. */
+export const measuredResponse = z.object({
+  symbol: z.string(),
+  asOf: instantText,
+  level: values.meta({
+    id: 'LevelMeasures',
+    description: 'Measures of the underlying; null where one is unknown',
+  }),
+  expiries: z.array(
+    z.object({
+      expiry: expiryDate,
+      days: z.number(),
+      values: values.meta({ id: 'ExpiryMeasures', description: 'Measures of the expiry; null where one is unknown' }),
+    }),
+  ),
+});
+export type MeasuredResponse = z.infer<typeof measuredResponse>;
