@@ -100,7 +100,7 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
   {
     id: 'atm',
     label: 'at-the-money volatility',
-    shortLabel: 'at money %',
+    shortLabel: 'ATM %',
     unit: 'volatility',
     definition: 'Fitted volatility where the strike equals the forward.',
     absence: 'without a smile',
