@@ -52,14 +52,21 @@ test('pin a state, change inputs: the parts add up to the whole change, and undo
   const total = numberOf(await sumOf(change, 'change', 'value').textContent());
   // Every figure is rounded to half a thousandth.
   expect(Math.abs(parts.reduce((sum, text) => sum + numberOf(text), 0) - total)).toBeLessThanOrEqual(0.0005 * 8);
+  // Each part has its Workings, with the Greek of the pin and both states.
+  await sumOf(change, 'vega', 'value').click();
+  const drawer = page.getByRole('complementary', { name: 'Workings' });
+  await expect(drawer).toContainText('m Λ (σ′ − σ)');
+  const told = numberOf(await drawer.getByTestId('workings-value').textContent());
+  expect(told).toBeCloseTo(numberOf(await sumOf(change, 'vega', 'value').textContent()), 2);
+  await page.keyboard.press('Escape');
   const after = numberOf(await figure(page, 'price', 'call').textContent());
   expect(Math.abs(after - before - total)).toBeLessThanOrEqual(0.011);
   expect(Math.abs(total)).toBeGreaterThan(10);
   // The address carries it all.
   await expect(page).toHaveURL(/dividendYield=0\.015/);
-  const told = (await sumOf(change, 'change', 'value').textContent()) ?? '';
+  const whole = (await sumOf(change, 'change', 'value').textContent()) ?? '';
   await openPage(page, page.url());
-  await expect(sumOf(change, 'change', 'value')).toHaveText(told);
+  await expect(sumOf(change, 'change', 'value')).toHaveText(whole);
   await type(page, 'volatility', '30');
   await expect(figure(page, 'price', 'call')).not.toHaveText(String(after));
   await page.getByRole('button', { name: 'undo' }).click();

@@ -112,6 +112,15 @@ test('ten thousand rows: all are there, few are drawn, and all leave as a file',
   await expect(last.locator('td:last-child')).toBeFocused();
   await expect(last.locator('[data-column=price]')).toHaveText(/1\s429\.43/);
   expect(await drawn.count()).toBeLessThan(100);
+  // On a narrow page, which scrolls as a whole, the table scrolls by itself.
+  await page.setViewportSize({ width: 800, height: 800 });
+  await expect.poll(() => drawn.count()).toBeLessThan(100);
+  await drawn.first().locator('td').first().click();
+  await page.keyboard.press('Control+Home');
+  await expect(prints.locator('tr[aria-rowindex="2"] td').first()).toBeFocused();
+  await page.keyboard.press('Control+End');
+  await expect(last.locator('td:last-child')).toBeFocused();
+  await page.setViewportSize({ width: 1280, height: 800 });
   // By size, and of one size by price: the last of the first thousand that has it comes first.
   await prints.getByRole('button', { name: 'size' }).click();
   await prints.getByRole('button', { name: 'price' }).click({ modifiers: ['Shift'] });

@@ -1,4 +1,12 @@
 export { CARRY_SOURCES } from './carry-measures.ts';
+export {
+  changeDerivation,
+  type ChangeFigure,
+  type ChangeStates,
+  changeFigureId,
+  changeValue,
+  explainChangeFigure,
+} from './change-workings.ts';
 export { expiryFile } from './expiry-file.ts';
 export { EXPIRY_MEASURES } from './expiry-measures.ts';
 export { derivedValue } from './derived-value.ts';
@@ -9,5 +17,6 @@ export { PRICER_MEASURES, pricerMeasure, type PricerMeasure } from './pricer-mea
 export type { ExpiryMeasure, Measure } from './measure.ts';
 export { explainPricerFigure, pricerFigureId, pricerProcedure } from './pricer-workings.ts';
 export { QUOTE_MEASURES } from './quote-measures.ts';
+export { explainSolveFigure, solveDerivation, solveFigureId } from './solve-workings.ts';
 export { unitText } from './unit-text.ts';
 export { derivationOf, figureId, figureParts, type Workings, workingsOf } from './workings.ts';

@@ -8,7 +8,7 @@ import {
 } from '../theory/index.ts';
 import type { PricerField, PricerInputs, PricerSettings } from '../api/pricer-inputs.ts';
 import { subscript } from './formula.ts';
-import type { Derivation, Unit, WorkingsInput } from './measure.ts';
+import type { Derivation, InputValues, Unit, WorkingsInput } from './measure.ts';
 import { type PricerMeasure, pricerMeasure } from './pricer-measures.ts';
 import { told, type Workings } from './workings.ts';
 
@@ -17,7 +17,7 @@ export function pricerFigureId(measure: string, side: PricerInputs['side']): str
   return `pricer~${measure}~${side}`;
 }
 
-interface Explained {
+export interface Explained {
   inputs: PricerInputs;
   own: Partial<PricerInputs>;
   settings: Pick<PricerSettings, 'basis'>;
@@ -44,6 +44,25 @@ export function sourceOf({ own, view }: Pick<Explained, 'own' | 'view'>, field: 
   return 'stored market';
 }
 
+/** What was typed, as Workings hold it; one contract of one unit. */
+export function typedInputs(
+  inputs: InputValues,
+  { side, exercise, model }: Pick<PricerInputs, 'side' | 'exercise' | 'model'>,
+): PricerInputs {
+  const dividends = [];
+  for (let i = 1; inputs.has(`A${subscript(i)}`); i++)
+    dividends.push({ amount: inputs.number(`A${subscript(i)}`), days: inputs.number(`t${subscript(i)}`) });
+  return {
+    ...{ side, exercise, model, dividends, contracts: 1, multiplier: 1 },
+    underlying: inputs.number('S'),
+    strike: inputs.number('K'),
+    days: inputs.number('T'),
+    volatility: inputs.number('σ'),
+    rate: inputs.number('r'),
+    dividendYield: inputs.has('q') ? inputs.number('q') : 0,
+  };
+}
+
 /** A figure of the Pricer from what was typed, times what the basis multiplies it with. */
 export function pricerProcedure(
   measure: PricerMeasure,
@@ -56,33 +75,16 @@ export function pricerProcedure(
     core: measure.core,
     settings: { side, exercise, model, accuracy: 'default' },
     run: (inputs) => {
-      const dividends = [];
-      for (let i = 1; inputs.has(`A${subscript(i)}`); i++)
-        dividends.push({ amount: inputs.number(`A${subscript(i)}`), days: inputs.number(`t${subscript(i)}`) });
-      const typed = {
-        ...{ side, exercise, model, dividends },
-        underlying: inputs.number('S'),
-        strike: inputs.number('K'),
-        days: inputs.number('T'),
-        volatility: inputs.number('σ'),
-        rate: inputs.number('r'),
-        dividendYield: inputs.has('q') ? inputs.number('q') : 0,
-      };
+      const typed = typedInputs(inputs, o);
       const value = measure.value(sideFigures(typed));
       return value === undefined ? null : value * (inputs.has('×') ? inputs.number('×') : 1);
     },
   };
 }
 
-/** Workings of a figure of the Pricer; undefined when the identifier is none, or nothing is computed yet. */
-export function explainPricerFigure(state: Explained, id: string): Workings | undefined {
-  const [prefix, name, sideText] = id.split('~');
-  const measure = prefix === 'pricer' ? pricerMeasure(name) : undefined;
-  const side = sideText === 'put' ? 'put' : 'call';
-  if (!measure || !state.shown) return undefined;
-  const { inputs, shown } = state;
-  const value = measure.value(shown[side]);
-  const factor = measure.isScaled ? basisFactor(state.settings.basis, inputs) : 1;
+/** What was typed, and where it comes from. */
+export function inputRows(state: Pick<Explained, 'inputs' | 'own' | 'view'>): WorkingsInput[] {
+  const { inputs } = state;
   const rows: WorkingsInput[] = SYMBOLS.filter(([field]) => field !== 'dividendYield' || inputs.model === 'spot').map(
     ([field, symbol, label, unit]) => ({
       symbol,
@@ -99,6 +101,19 @@ export function explainPricerFigure(state: Explained, id: string): Workings | un
       { symbol: `t${subscript(i + 1)}`, label: 'days to it', value: d.days, unit: 'days', source },
     );
   });
+  return rows;
+}
+
+/** Workings of a figure of the Pricer; undefined when the identifier is none, or nothing is computed yet. */
+export function explainPricerFigure(state: Explained, id: string): Workings | undefined {
+  const [prefix, name, sideText] = id.split('~');
+  const measure = prefix === 'pricer' ? pricerMeasure(name) : undefined;
+  const side = sideText === 'put' ? 'put' : 'call';
+  if (!measure || !state.shown) return undefined;
+  const { inputs, shown } = state;
+  const value = measure.value(shown[side]);
+  const factor = measure.isScaled ? basisFactor(state.settings.basis, inputs) : 1;
+  const rows = inputRows(state);
   if (factor !== 1) {
     const source = basisWords(state.settings.basis, inputs);
     rows.push({ symbol: '×', label: 'multiplier and contracts', value: factor, unit: 'count', source });

@@ -106,23 +106,45 @@ export interface PricerSolutions {
 }
 export type SolveAnswer = { ok: true; value: number } | { ok: false; reason: string };
 
+/** Each search by itself: for the target that is its own, with everything else as it is. */
+const SEARCHES: Record<keyof PricerSolutions, (inputs: PricerInputs, target: number) => SolveAnswer> = {
+  volatility: (inputs, value) => {
+    const implied = optionImpliedVolatility(optionOf(inputs), value, 'default');
+    return implied.ok ? { ok: true, value: implied.volatility } : implied;
+  },
+  underlying: (inputs, value) => underlyingForPrice(optionOf(inputs), value, 'default'),
+  strike: (inputs, delta) => strikeForDelta(optionOf(inputs), delta, 'default'),
+  days: (inputs, value) => inUnits(timeUntilPrice(optionOf(inputs), value, 'default'), 365),
+  rise: (inputs, days) =>
+    inUnits(volatilityToCancelDecay(optionOf(inputs), days / 365, 'default'), 1 / volatilityPoint(inputs.model)),
+};
+/** Which target each search is for. */
+export const SEARCH_TARGETS = {
+  volatility: 'targetPrice',
+  underlying: 'targetPrice',
+  strike: 'targetDelta',
+  days: 'targetValue',
+  rise: 'decayDays',
+} as const satisfies Record<keyof PricerSolutions, keyof Omit<SolveRequest, 'inputs'>>;
+
+function inUnits(result: SolveResult, unit: number): SolveAnswer {
+  return result.ok ? { ok: true, value: result.value * unit } : result;
+}
+
+/** One search. @throws RangeError for inputs that cannot be priced */
+export function pricerSolution(search: keyof PricerSolutions, inputs: PricerInputs, target: number): SolveAnswer {
+  return SEARCHES[search](inputs, target);
+}
+
 export function pricerSolutions(request: SolveRequest): Answer<PricerSolutions> {
-  return answerOf(() => {
-    const option = optionOf(request.inputs);
-    const inUnits = (result: SolveResult, unit: number): SolveAnswer =>
-      result.ok ? { ok: true, value: result.value * unit } : result;
-    const implied = optionImpliedVolatility(option, request.targetPrice, 'default');
-    return {
-      volatility: implied.ok ? { ok: true, value: implied.volatility } : implied,
-      underlying: underlyingForPrice(option, request.targetPrice, 'default'),
-      strike: strikeForDelta(option, request.targetDelta, 'default'),
-      days: inUnits(timeUntilPrice(option, request.targetValue, 'default'), 365),
-      rise: inUnits(
-        volatilityToCancelDecay(option, request.decayDays / 365, 'default'),
-        1 / volatilityPoint(request.inputs.model),
-      ),
-    };
-  });
+  const of = (search: keyof PricerSolutions) => pricerSolution(search, request.inputs, request[SEARCH_TARGETS[search]]);
+  return answerOf(() => ({
+    volatility: of('volatility'),
+    underlying: of('underlying'),
+    strike: of('strike'),
+    days: of('days'),
+    rise: of('rise'),
+  }));
 }
 
 export interface CurveRequest {

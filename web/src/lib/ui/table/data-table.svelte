@@ -93,6 +93,8 @@
   const active = $derived(table.atoms.cellSelection.get().at(-1));
 
   let holder = $state<HTMLElement>();
+  /** Many rows on a page that scrolls as a whole scroll by themselves. */
+  let hasOwnScroll = $state(false);
   // svelte-ignore state_referenced_locally
   const visible = new VisibleRows(() => all.length, firstRows);
   const drawn = $derived(all.slice(visible.window.from, visible.window.to));
@@ -134,7 +136,9 @@
     if (!holder || all.length <= FEW_ROWS) return;
     const element = holder;
     const place = () => {
-      visible.scroller = scrollerOf(element);
+      const outer = element.parentElement && scrollerOf(element.parentElement);
+      hasOwnScroll = !outer && all.length > MANY_ROWS;
+      visible.scroller = hasOwnScroll ? element : outer;
       const body = element.querySelector('tbody');
       const row = body?.querySelector('tr[data-key]');
       if (!body || !row) return;
@@ -367,7 +371,7 @@
   }
 </script>
 
-<div bind:this={holder} class={visible.scroller === null && all.length > MANY_ROWS ? 'max-h-[80vh] overflow-auto' : ''}>
+<div bind:this={holder} class={hasOwnScroll ? 'max-h-[80vh] overflow-auto' : ''}>
   <table
     class="figures table-fixed {tone}"
     style:min-width="{least}px"

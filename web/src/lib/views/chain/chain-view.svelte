@@ -38,12 +38,17 @@
           text={numberText(focus.forward, tickDecimals(underlying.underlyingTick))}
         /> · factor
         <Figure id={figureId('discountFactor', focus.date)} text={numberText(focus.discountFactor, 4)} /> · at money
-        <Figure id={figureId('atm', focus.date)} text="{volatilityText(focus.atm)} %" />{#if focus.standing}<span
-            class="quiet"
-            >&nbsp;{Math.round(focus.standing.percentile * 100)} pct · rank {Math.round(
-              (focus.standing.rank ?? 0) * 100,
-            )}</span
-          >{/if}
+        <Figure id={figureId('atm', focus.date)} text="{volatilityText(focus.atm)} %" />{#if focus.standing}
+          <span class="quiet"
+            ><Figure
+              id={figureId('expiryPercentile', focus.date)}
+              text="{Math.round(focus.standing.percentile * 100)} pct"
+            /> · rank <Figure
+              id={figureId('expiryRank', focus.date)}
+              text={focus.standing.rank === null ? '—' : String(Math.round(focus.standing.rank * 100))}
+            /></span
+          >
+        {/if}
       </span>
       <div class="segment" role="group" aria-label="Table">
         {#each CHAIN_TABLES as table (table)}

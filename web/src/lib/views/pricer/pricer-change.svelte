@@ -4,7 +4,8 @@
   import type { TableColumn } from '$lib/ui/table/table-column';
   import { CHANGE_CAUSES, type ChangeCause } from '@umwelt/core/whatif';
   import { numberText, signedText } from '$lib/ui/format';
-  import { basisFactor, type PricerFigures } from '$lib/theory';
+  import { type ChangeFigure, changeFigureId, changeValue } from '$lib/measures';
+  import type { PricerFigures } from '$lib/theory';
   import { pricerState } from './pricer-state.svelte';
 
   interface Props {
@@ -22,34 +23,33 @@
     contract: 'another contract',
     rest: 'rest',
   };
-  const pinned = $derived(pricer.pinned);
-  const change = $derived(shown.change);
-  /** The pinned position is counted at its own size, and the change of size is told apart. */
-  const before = $derived(pinned ? basisFactor(pricer.settings.basis, pinned) : 1);
-  const size = $derived(change ? change.to * (pricer.factor - before) : 0);
+  const { pinned } = $derived(pricer);
+  const { change } = $derived(shown);
   const decimals = $derived(pricer.valueDecimals + 1);
   interface Row {
-    id: string;
+    id: ChangeFigure;
     label: string;
     value: number;
     kind: 'state' | 'part' | 'total';
   }
   const rows = $derived.by((): Row[] => {
-    if (!pinned || !change) return [];
-    const parts = CHANGE_CAUSES.filter((cause) => change.parts[cause] !== 0).map((cause): Row => ({
-      id: cause,
-      label: words[cause],
-      value: change.parts[cause] * before,
-      kind: 'part',
-    }));
-    const from = change.from * before;
-    const to = change.to * pricer.factor;
+    const states = pricer.changeStates;
+    if (!states) return [];
+    // The pinned position is counted at its own size, and the change of size is told apart.
+    const row = (id: ChangeFigure, label: string, kind: Row['kind']): Row => ({
+      id,
+      label,
+      value: changeValue(id, states),
+      kind,
+    });
+    const causes = CHANGE_CAUSES.filter((cause) => states.change.parts[cause] !== 0);
+    const size = row('size', 'size', 'part');
     return [
-      { id: 'from', label: `pinned ${pinned.side}`, value: from, kind: 'state' },
-      ...parts,
-      ...(size === 0 ? [] : [{ id: 'size', label: 'size', value: size, kind: 'part' } as const]),
-      { id: 'change', label: 'change', value: to - from, kind: 'total' },
-      { id: 'to', label: 'now', value: to, kind: 'total' },
+      row('from', `pinned ${states.pinned.side}`, 'state'),
+      ...causes.map((cause) => row(cause, words[cause], 'part')),
+      ...(size.value === 0 ? [] : [size]),
+      row('change', 'change', 'total'),
+      row('to', 'now', 'total'),
     ];
   });
   const columns: TableColumn<Row>[] = [
@@ -67,6 +67,7 @@
       head: 'value',
       width: 110,
       value: (row) => row.value,
+      figure: (row) => changeFigureId(row.id),
       text: (row) =>
         row.kind === 'state' || row.id === 'to' ? numberText(row.value, decimals) : signedText(row.value, decimals),
       tone: (row) => (row.kind === 'part' ? (row.value < 0 ? 'text-loss' : 'text-gain') : ''),

@@ -5,6 +5,7 @@
   import TypedNumber from '../../ui/typed-number.svelte';
   import { numberText, significantText, strikeText } from '$lib/ui/format';
   import type { PricerSolutions, SolveAnswer } from '$lib/theory';
+  import { solveFigureId } from '$lib/measures';
   import { solveWords } from './solve-words';
   import type { PricerInputs } from '$lib/api/pricer-inputs';
   import { pricerState } from './pricer-state.svelte';
@@ -92,6 +93,7 @@
         return result?.ok ? result.value : null;
       },
       text: foundText,
+      figure: (line) => solveFigureId(line.id),
       tone: (line) => (answer(line)?.ok ? 'font-semibold' : 'quiet !whitespace-normal leading-4 text-[11.5px]'),
     },
     { id: 'take', head: '', label: 'take it', width: 36, text: () => '', cell: take, tone: () => '!pr-0' },

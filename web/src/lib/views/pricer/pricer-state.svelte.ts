@@ -22,7 +22,13 @@ import {
 import { curveRange } from './curve-range.ts';
 import { tickDecimals } from '../../ui/format.ts';
 import { gapInput } from './gap-input.ts';
-import { explainPricerFigure, type Workings } from '../../measures/index.ts';
+import {
+  type ChangeStates,
+  explainChangeFigure,
+  explainPricerFigure,
+  explainSolveFigure,
+  type Workings,
+} from '../../measures/index.ts';
 import {
   fieldText,
   inputsFromParameters,
@@ -273,8 +279,26 @@ export class PricerState implements WorkingsHost {
   closeWorkings(): void {
     this.choose({ workings: undefined });
   }
+  /** Of the search that was answered, not of what is typed meanwhile. */
+  #explainSearch(id: string): Workings | undefined {
+    const { answer } = this.solutions;
+    if (!answer?.request || !answer.value.ok) return undefined;
+    const { own, view } = this;
+    const { inputs, ...targets } = answer.request;
+    return explainSolveFigure({ inputs, own, view, targets, found: answer.value.answer }, id);
+  }
+  /** The pin and now, with what changed between; undefined when nothing is pinned or priced. */
+  get changeStates(): ChangeStates | undefined {
+    const { pinned, inputs, shown } = this;
+    return pinned && shown?.change && { pinned, now: inputs, change: shown.change, basis: this.settings.basis };
+  }
   explain(id: string): Workings | undefined {
-    return explainPricerFigure(this, id) ?? this.view?.explain(id);
+    return (
+      explainPricerFigure(this, id) ??
+      explainChangeFigure(this.changeStates, id) ??
+      this.#explainSearch(id) ??
+      this.view?.explain(id)
+    );
   }
   get stamp(): string {
     return this.view?.stamp ?? 'typed inputs';
