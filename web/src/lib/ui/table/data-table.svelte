@@ -108,7 +108,7 @@
       id,
       row,
       index: from + i,
-      place: visible.isPartial ? (from + i) % visible.places : id,
+      place: visible.isPartial ? visible.placeOf(from + i) : id,
       tone: rowTone?.(row, isSorted) ?? '',
       isOpen: under?.of(row) ?? false,
       cells: shown.map((column) => ({

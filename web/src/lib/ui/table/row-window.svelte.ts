@@ -8,6 +8,8 @@ export const FEW_ROWS = 100;
 export const MANY_ROWS = 500;
 /** Drawn beyond what is in sight, on either side. */
 const OVERSCAN = 4;
+/** Never more at once: what scrolls may for a moment be as high as all of them. */
+const MOST_ROWS = 200;
 /** Drawn until it is known how many fit. */
 const FIRST_ROWS = 40;
 
@@ -86,7 +88,8 @@ export class VisibleRows {
     void this.#changed;
     const items = this.#virtualizer ? get(this.#virtualizer).getVirtualItems() : [];
     const from = Math.min(items[0]?.index ?? 0, count);
-    return [from, items.length > 0 ? Math.min((items.at(-1)?.index ?? 0) + 1, count) : Math.min(FIRST_ROWS, count)];
+    const to = items.length > 0 ? (items.at(-1)?.index ?? 0) + 1 : FIRST_ROWS;
+    return [from, Math.min(to, from + MOST_ROWS, count)];
   }
 
   get window(): RowWindow {
@@ -94,10 +97,17 @@ export class VisibleRows {
     return { from, to, above: from * this.rowHeight, below: (this.#count() - to) * this.rowHeight };
   }
 
-  /** More rows than are ever drawn at once: a row that leaves hands its place in the page to the one that comes as many later. */
-  readonly places = $derived(
-    Math.max(FIRST_ROWS, Math.ceil((this.scroller?.clientHeight ?? 0) / this.rowHeight)) + 2 * OVERSCAN + 2,
-  );
+  /** As many rows as were ever drawn at once. */
+  #most = 0;
+
+  /**
+   * Where in the page a row is drawn: one that leaves hands its place to the one that comes as many rows later. No two that are
+   * drawn together share one.
+   */
+  placeOf(row: number): number {
+    this.#most = Math.max(this.#most, this.#to - this.#from);
+    return row % this.#most;
+  }
 
   /** Scrolls so that a row can be seen. */
   show(row: number): void {
@@ -110,8 +120,10 @@ export class VisibleRows {
   }
 }
 
-/** The nearest ancestor that scrolls up and down by itself, null where only the page does. */
+/** The nearest ancestor that scrolls up and down by itself, null where only the page does: on narrow ones, always. */
 export function scrollerOf(element: HTMLElement): HTMLElement | null {
+  // There what could scroll is as high as all that is in it, and never does.
+  if (matchMedia('(width < 900px)').matches) return null;
   for (let at: HTMLElement | null = element; at && at !== document.body; at = at.parentElement)
     if (/auto|scroll/.test(getComputedStyle(at).overflowY)) return at;
   return null;
