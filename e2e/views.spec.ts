@@ -1,7 +1,3 @@
-import type { Page } from '@playwright/test';
-import { pagesOf } from '../web/src/lib/shell/view-address.ts';
-import { VIEWS } from '../web/src/lib/views/index.ts';
-import { expectAccessible } from './accessibility.ts';
 import { expect, test } from './application.ts';
 import { openPage } from './open-page.ts';
 
@@ -315,63 +311,6 @@ test('single keys can be switched off; search finds an underlying', async ({ pag
   await page.getByRole('combobox', { name: 'Symbol, name or date' }).fill('tern');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { name: 'TERN' })).toBeVisible();
-});
-
-for (const { view, address } of pagesOf(VIEWS, 'VM50')) {
-  test(`${view.label} has no accessibility violation, by day and by night`, async ({ page }) => {
-    await openPage(page, address);
-    await expect(page).toHaveTitle(new RegExp(` · ${view.label} · Umwelt$|^${view.label} · Umwelt$`));
-    for (const theme of ['day', 'night']) {
-      if (theme === 'night') await page.keyboard.press('t');
-      await expect(page.locator('html')).toHaveAttribute('data-theme', theme);
-      await expectAccessible(page);
-    }
-  });
-}
-
-/** What opens over a view, and how it is opened. */
-const OVER: [string, string, (page: Page) => Promise<void>][] = [
-  ['Search', '/term/VM50', (page) => page.keyboard.press('/')],
-  ['Keys', '/term/VM50', (page) => page.keyboard.press('?')],
-  ['Go to a date', '/skew/VM50', (page) => page.keyboard.press('g')],
-  ['Borrow a smile', '/skew/VFUND', (page) => page.getByRole('button', { name: 'borrow…' }).click()],
-  ['Columns', '/chain/VM50', (page) => page.getByRole('button', { name: /^Columns of/ }).click()],
-];
-for (const [name, address, open] of OVER) {
-  test(`${name} has no accessibility violation, by day and by night, and gives the keyboard back`, async ({ page }) => {
-    await openPage(page, address);
-    const dialog = page.getByRole('dialog', { name });
-    for (const theme of ['day', 'night']) {
-      if (theme === 'night') await page.keyboard.press('t');
-      await open(page);
-      await expect(dialog).toBeVisible();
-      // The keyboard is within, and keys of the page do nothing there.
-      await expect(dialog.locator(':focus')).toHaveCount(1);
-      await expectAccessible(page);
-      await page.keyboard.press('Escape');
-      await expect(dialog).toHaveCount(0);
-    }
-  });
-}
-
-test('Workings and what is assumed have no accessibility violation, by day and by night', async ({ page }) => {
-  await openPage(page, '/chain/GUSTA');
-  for (const theme of ['day', 'night']) {
-    if (theme === 'night') await page.keyboard.press('t');
-    await page.locator('[data-figure^="theory~"]').first().click();
-    await expect(page.getByRole('complementary', { name: 'Workings' })).toBeVisible();
-    await expectAccessible(page);
-    const assumed = page.getByRole('button', { name: /^assumes/ });
-    await assumed.click();
-    await expect(page.getByText('Volatility for theory')).toBeVisible();
-    await expectAccessible(page);
-    // Only what lies on top closes.
-    await page.keyboard.press('Escape');
-    await expect(page.getByText('Volatility for theory')).toHaveCount(0);
-    await expect(assumed).toBeFocused();
-    await page.keyboard.press('Escape');
-    await expect(page.getByRole('complementary', { name: 'Workings' })).toHaveCount(0);
-  }
 });
 
 test('search by keyboard alone: the active row is announced, goes round, and Enter takes it', async ({ page }) => {

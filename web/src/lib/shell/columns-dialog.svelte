@@ -1,7 +1,7 @@
 <!-- Which columns a table shows, what they are, their order and width. -->
 <script lang="ts" generics="Row extends object">
   import Dialog from '../ui/dialog.svelte';
-  import { LEAST_WIDTH, MOST_WIDTH, type TableColumn } from '../ui/table/table-column';
+  import { columnsShown, LEAST_WIDTH, MOST_WIDTH, type TableColumn } from '../ui/table/table-column';
   import type { TableLayout } from '../ui/table/table-layout.svelte';
 
   interface Props {
@@ -11,8 +11,7 @@
     isOpen: boolean;
   }
   let { name, columns, layout, isOpen = $bindable() }: Props = $props();
-  const byId = $derived(new Map(columns.map((c) => [c.id, c])));
-  const shown = $derived(columns.filter((c) => c.isFixed).concat(layout.shown.flatMap((id) => byId.get(id) ?? [])));
+  const shown = $derived(columnsShown(columns, layout.shown));
   const fixed = $derived(columns.filter((c) => c.isFixed).length);
   const hidden = $derived(columns.filter((c) => !c.isFixed && !layout.shown.includes(c.id)));
   /** As it is headed, or in full where it has no head. */

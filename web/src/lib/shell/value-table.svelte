@@ -1,36 +1,26 @@
 <!-- A table of values with what belongs to it: taken along to files, its columns chosen, its figures explained. -->
 <script lang="ts" generics="Row extends object">
-  import { onMount, type Snippet } from 'svelte';
+  import { onMount } from 'svelte';
   import { page } from '$app/state';
   import DataTable from '../ui/table/data-table.svelte';
   import type { ShownCell, ShownTable } from '../ui/shown-table';
-  import { columnsFile, columnsShown, type TableColumn } from '../ui/table/table-column';
+  import { columnsFile, columnsShown } from '../ui/table/table-column';
+  import type { TableProps } from '../ui/table/table-props';
   import { TableLayout } from '../ui/table/table-layout.svelte';
   import ColumnsDialog from './columns-dialog.svelte';
   import { workingsHost } from './workings-host';
   import { pageState } from './page-state.svelte';
   import TableMenu from './table-menu.svelte';
 
-  interface Props {
+  interface Props extends TableProps<Row> {
     /** What the table shows, for its files and those who hear it */
     name: string;
     /** Under which its columns are kept in the browser */
     storage: string;
-    columns: readonly TableColumn<Row>[];
-    rows: readonly Row[];
-    rowKey: (row: Row) => string;
     /** What is the same of all rows, first in the file */
     context?: Readonly<Record<string, ShownCell>>;
     /** The file, where it holds more than the columns shown do; gets their identifiers */
     file?: (shown: readonly string[]) => ShownTable;
-    isOrdered?: boolean;
-    rowTone?: (row: Row, isSorted: boolean) => string;
-    under?: { of: (row: Row) => boolean; draw: Snippet<[Row]> };
-    foot?: Snippet;
-    testid?: string;
-    class?: string;
-    isBusy?: boolean;
-    firstRows?: number;
   }
   let { name, storage, columns, rows, context, file, ...rest }: Props = $props();
   const { changes } = pageState();

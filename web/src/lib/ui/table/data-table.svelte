@@ -21,30 +21,20 @@
 </script>
 
 <script lang="ts" generics="Row extends object">
-  import { type Snippet, tick } from 'svelte';
-  import { clipText, columnsShown, LEAST_WIDTH, MOST_WIDTH, type TableColumn } from './table-column';
+  import { tick } from 'svelte';
+  import { CellMarks } from './cell-marks';
+  import { moveOf } from './cell-moves';
+  import ColumnWidth from './column-width.svelte';
+  import { clipText, columnsShown, type TableColumn } from './table-column';
   import type { TableLayout } from './table-layout.svelte';
-  import { FEW_ROWS, MANY_ROWS, scrollerOf, VisibleRows } from './row-window.svelte';
+  import type { TableProps } from './table-props';
+  import { VisibleRows } from './row-window.svelte';
 
-  interface Props {
+  interface Props extends TableProps<Row> {
     label: string;
-    columns: readonly TableColumn<Row>[];
     layout: TableLayout;
-    rows: readonly Row[];
-    rowKey: (row: Row) => string;
     /** Opens the Workings of a figure; without it figures are texts */
     onfigure?: (id: string) => void;
-    /** The order of the rows is their meaning: they cannot be sorted */
-    isOrdered?: boolean;
-    rowTone?: (row: Row, isSorted: boolean) => string;
-    /** What stands under a row that has it */
-    under?: { of: (row: Row) => boolean; draw: Snippet<[Row]> };
-    foot?: Snippet;
-    testid?: string;
-    class?: string;
-    isBusy?: boolean;
-    /** Rows that are drawn at once when a page comes after another; those that are out of sight can wait */
-    firstRows?: number;
   }
   let {
     label,
@@ -56,7 +46,6 @@
     isOrdered = false,
     rowTone,
     under,
-    foot,
     testid,
     class: tone = '',
     isBusy = false,
@@ -65,6 +54,8 @@
 
   /** Pixels that a column which takes what is left has at least. */
   const LEAST_GROWING = 64;
+  /** Frames of the browser in which a row that was scrolled to has come. */
+  const MOST_FRAMES = 10;
   const uid = $props.id();
   const shown = $derived(columnsShown(columns, layout.shown));
   const table = createTable<typeof features, Row>({
@@ -93,8 +84,6 @@
   const active = $derived(table.atoms.cellSelection.get().at(-1));
 
   let holder = $state<HTMLElement>();
-  /** Many rows on a page that scrolls as a whole scroll by themselves. */
-  let hasOwnScroll = $state(false);
   // svelte-ignore state_referenced_locally
   const visible = new VisibleRows(() => all.length, firstRows);
   const drawn = $derived(all.slice(visible.window.from, visible.window.to));
@@ -126,39 +115,19 @@
     return row && column ? { row: row.id, column: column.id } : undefined;
   });
   let headAt = $state(0);
-  let dragged = $state<{ id: string; width: number; from: number }>();
+  let dragged = $state.raw<{ id: string; width: number }>();
   const widthOf = (column: TableColumn<Row>) =>
     dragged?.id === column.id ? dragged.width : (layout.widths[column.id] ?? column.width);
   const least = $derived(shown.reduce((sum, column) => sum + (widthOf(column) ?? LEAST_GROWING), 0));
 
-  $effect(() => {
-    // Few rows are all drawn, wherever they stand.
-    if (!holder || all.length <= FEW_ROWS) return;
-    const element = holder;
-    const place = () => {
-      const outer = element.parentElement && scrollerOf(element.parentElement);
-      hasOwnScroll = !outer && all.length > MANY_ROWS;
-      visible.scroller = hasOwnScroll ? element : outer;
-      const body = element.querySelector('tbody');
-      const row = body?.querySelector('tr[data-key]');
-      if (!body || !row) return;
-      visible.rowHeight = row.getBoundingClientRect().height || 25;
-      const { scroller } = visible;
-      if (scroller)
-        visible.top = body.getBoundingClientRect().top - scroller.getBoundingClientRect().top + scroller.scrollTop;
-    };
-    const observer = new ResizeObserver(() => place());
-    observer.observe(element);
-    return () => observer.disconnect();
-  });
+  $effect(() => holder && visible.watch(holder));
 
   const sortOf = (id: string) => sorting.findIndex((s) => s.id === id);
   function sortWords(id: string): 'ascending' | 'descending' | undefined {
     const at = sortOf(id);
     return at < 0 ? undefined : sorting[at].desc ? 'descending' : 'ascending';
   }
-  // Marked by hand: a cell that asked whether it is selected would ask with every key, each of thousands.
-  let marked = new Map<Element, Record<string, string>>();
+  const cellMarks = new CellMarks();
   $effect(() => {
     void shown;
     const { from } = visible.window;
@@ -178,11 +147,7 @@
         for (let column = b.minColumnIndex; column <= b.maxColumnIndex; column++)
           mark(element.cells[column], { 'aria-selected': 'true' });
     }
-    // What stays is not touched: a cell that lost its tabindex for a moment would lose the keyboard.
-    for (const [cell, before] of marked)
-      for (const name of Object.keys(before)) if (!(name in (marks.get(cell) ?? {}))) cell.removeAttribute(name);
-    for (const [cell, now] of marks) for (const [name, value] of Object.entries(now)) cell.setAttribute(name, value);
-    marked = marks;
+    cellMarks.set(marks);
   });
   const isMany = $derived(table.getSelectedCellCount() > 1);
 
@@ -191,10 +156,11 @@
     const at = table.atoms.cellSelection.get().at(-1);
     if (!at) return;
     const index = all.findIndex((r) => r.id === at.focusRowId);
-    if (index < visible.window.from || index >= visible.window.to) visible.show(index);
+    const isDrawn = () => index >= visible.window.from && index < visible.window.to;
+    if (!isDrawn()) visible.show(index);
     await tick();
-    if (index < visible.window.from || index >= visible.window.to) {
-      // The rows come with the scrolling, which the browser tells in its own time.
+    // The rows come with the scrolling, which the browser tells in its own time.
+    for (let frame = 0; frame < MOST_FRAMES && !isDrawn(); frame++) {
       await new Promise((resolve) => requestAnimationFrame(resolve));
       await tick();
     }
@@ -243,30 +209,14 @@
   function bodyKey(event: KeyboardEvent, cell: HTMLElement): boolean {
     const isInside = event.target !== cell;
     const { shiftKey: isStretch, ctrlKey, metaKey } = event;
-    const isFar = ctrlKey || metaKey;
+    const move = moveOf(event, { rows: all.length, columns: shown.length, page: visible.page });
+    if (move) {
+      go(move.rows, move.columns, isStretch);
+      return true;
+    }
     switch (event.key) {
-      case 'ArrowUp':
-      case 'ArrowDown':
-        go((event.key === 'ArrowUp' ? -1 : 1) * (isFar ? all.length : 1), 0, isStretch);
-        return true;
-      case 'ArrowLeft':
-      case 'ArrowRight':
-        go(0, (event.key === 'ArrowLeft' ? -1 : 1) * (isFar ? shown.length : 1), isStretch);
-        return true;
-      case 'PageUp':
-      case 'PageDown':
-        go((event.key === 'PageUp' ? -1 : 1) * visible.page, 0, isStretch);
-        return true;
-      case 'Home':
-      case 'End':
-        go(
-          (event.key === 'Home' ? -1 : 1) * (isFar ? all.length : 0),
-          event.key === 'Home' ? -shown.length : shown.length,
-          isStretch,
-        );
-        return true;
       case 'a':
-        if (!isFar) return false;
+        if (!ctrlKey && !metaKey) return false;
         table.selectAllCells();
         return true;
       case 'Enter':
@@ -326,12 +276,15 @@
       if (!to || !from || (to.row === from.focusRowId && to.column === from.focusColumnId)) return;
       table.selectCellRange({ ...from, focusRowId: to.row, focusColumnId: to.column });
     };
+    const dragging = new AbortController();
     const end = () => {
-      removeEventListener('pointermove', over);
+      dragging.abort();
       if (isMany) void follow();
     };
-    addEventListener('pointermove', over);
-    addEventListener('pointerup', end, { once: true });
+    const { signal } = dragging;
+    addEventListener('pointermove', over, { signal });
+    addEventListener('pointerup', end, { signal });
+    addEventListener('pointercancel', end, { signal });
   }
   function oncopy(event: ClipboardEvent): void {
     if (!event.clipboardData || !placeOf(event.target)) return;
@@ -343,40 +296,15 @@
     event.clipboardData.setData('text/plain', clipText(texts));
     event.preventDefault();
   }
-
-  function dragWidth(event: PointerEvent, column: TableColumn<Row>): void {
-    const handle = event.currentTarget as HTMLElement;
-    const width = handle.closest('th')?.getBoundingClientRect().width ?? 60;
-    handle.setPointerCapture(event.pointerId);
-    dragged = { id: column.id, width, from: event.clientX - width };
-    event.preventDefault();
-  }
-  const limited = (width: number) => Math.round(Math.min(MOST_WIDTH, Math.max(LEAST_WIDTH, width)));
-  function dropWidth(): void {
-    if (dragged) layout.resize(dragged.id, dragged.width);
-    dragged = undefined;
-  }
-  function stepWidth(event: KeyboardEvent, column: TableColumn<Row>): void {
-    const now = (event.currentTarget as HTMLElement).closest('th')?.getBoundingClientRect().width ?? 60;
-    const to = { ArrowLeft: now - 8, ArrowRight: now + 8, Home: LEAST_WIDTH, End: MOST_WIDTH }[event.key];
-    const next = { ArrowUp: -1, ArrowDown: 1 }[event.key];
-    if (event.altKey || (to === undefined && next === undefined)) return;
-    if (to !== undefined) layout.resize(column.id, to);
-    else if (next !== undefined) {
-      const handles = [...(holder?.querySelectorAll<HTMLElement>('thead [role=slider]') ?? [])];
-      handles.at((handles.indexOf(event.currentTarget as HTMLElement) + next) % handles.length)?.focus();
-    }
-    event.preventDefault();
-    event.stopPropagation();
-  }
 </script>
 
-<div bind:this={holder} class={hasOwnScroll ? 'max-h-[80vh] overflow-auto' : ''}>
+<div bind:this={holder} class={visible.hasOwnScroll ? 'max-h-[80vh] overflow-auto' : ''}>
   <table
     class="figures table-fixed {tone}"
     style:min-width="{least}px"
     role="grid"
     aria-label={label}
+    aria-describedby="{uid}-keys"
     aria-rowcount={all.length + 1}
     aria-multiselectable="true"
     aria-busy={isBusy}
@@ -419,24 +347,13 @@
             {/if}
             <!-- Two columns share what there is. -->
             {#if shown.length > 2}
-              <span
-                class="width-handle"
-                role="slider"
-                tabindex={headAt === i ? 0 : -1}
-                aria-label="Width of {column.label ?? column.head}"
-                aria-orientation="horizontal"
-                aria-valuemin={LEAST_WIDTH}
-                aria-valuemax={MOST_WIDTH}
-                aria-valuenow={Math.round(widthOf(column) ?? LEAST_GROWING)}
-                aria-valuetext="{Math.round(widthOf(column) ?? LEAST_GROWING)} pixels"
-                onpointerdown={(event) => dragWidth(event, column)}
-                onpointermove={(event) => {
-                  if (dragged) dragged = { ...dragged, width: limited(event.clientX - dragged.from) };
-                }}
-                onpointerup={dropWidth}
-                onpointercancel={() => (dragged = undefined)}
-                onkeydown={(event) => stepWidth(event, column)}
-              ></span>
+              <ColumnWidth
+                label={column.label ?? column.head}
+                width={widthOf(column) ?? LEAST_GROWING}
+                isReached={headAt === i}
+                ondrag={(width) => (dragged = width === undefined ? undefined : { id: column.id, width })}
+                onresize={(width) => layout.resize(column.id, width)}
+              />
             {/if}
           </th>
         {/each}
@@ -464,11 +381,11 @@
       {/each}
       {#if visible.window.below > 0}<tr aria-hidden="true" style:height="{visible.window.below}px"></tr>{/if}
     </tbody>
-    {#if foot}<tfoot>{@render foot()}</tfoot>{/if}
   </table>
 </div>
 <!-- What each column is, for the heads to refer to. -->
 <div hidden>
+  <span id="{uid}-keys">Arrows move, with Shift they select; Enter opens what stands in a cell.</span>
   {#each shown as column (column.id)}
     {#if column.definition}<span id="{uid}-{column.id}">{column.definition}</span>{/if}
   {/each}

@@ -3,9 +3,9 @@ import { untrack } from 'svelte';
 import { get } from 'svelte/store';
 
 /** Up to here all rows are drawn: then the browser's own search finds them, and nothing is gained by less. */
-export const FEW_ROWS = 100;
+const FEW_ROWS = 100;
 /** From here on a table that stands on a page without a height of its own scrolls by itself. */
-export const MANY_ROWS = 500;
+const MANY_ROWS = 500;
 /** Drawn beyond what is in sight, on either side. */
 const OVERSCAN = 4;
 /** Never more at once: what scrolls may for a moment be as high as all of them. */
@@ -29,6 +29,8 @@ export class VisibleRows {
   #virtualizer = $state.raw<ReturnType<typeof createVirtualizer<HTMLElement, HTMLTableRowElement>>>();
   /** What scrolls; null where the page itself does, undefined until it is known */
   scroller = $state.raw<HTMLElement | null>();
+  /** Whether many rows scroll in what the table stands in */
+  hasOwnScroll = $state(false);
   rowHeight = $state(25);
   /** Where the first row stands within what scrolls */
   top = $state(0);
@@ -71,6 +73,31 @@ export class VisibleRows {
       });
     });
     $effect(() => this.#virtualizer?.subscribe(() => untrack(() => this.#changed++)));
+  }
+
+  /**
+   * Finds what scrolls, and where the rows stand in it, whenever the size of the table changes.
+   * @param holder what the table stands in; many rows on a page that scrolls as a whole scroll in it
+   * @returns what ends it
+   */
+  watch(holder: HTMLElement): (() => void) | undefined {
+    const count = this.#count();
+    // Few rows are all drawn, wherever they stand.
+    if (count <= FEW_ROWS) return undefined;
+    const observer = new ResizeObserver(() => {
+      const outer = holder.parentElement && scrollerOf(holder.parentElement);
+      this.hasOwnScroll = !outer && count > MANY_ROWS;
+      this.scroller = this.hasOwnScroll ? holder : outer;
+      const body = holder.querySelector('tbody');
+      const row = body?.querySelector('tr[data-key]');
+      if (!body || !row) return;
+      this.rowHeight = row.getBoundingClientRect().height || this.rowHeight;
+      const { scroller } = this;
+      if (scroller)
+        this.top = body.getBoundingClientRect().top - scroller.getBoundingClientRect().top + scroller.scrollTop;
+    });
+    observer.observe(holder);
+    return () => observer.disconnect();
   }
 
   /** Whether only a part of the rows is drawn. */
@@ -121,7 +148,7 @@ export class VisibleRows {
 }
 
 /** The nearest ancestor that scrolls up and down by itself, null where only the page does: on narrow ones, always. */
-export function scrollerOf(element: HTMLElement): HTMLElement | null {
+function scrollerOf(element: HTMLElement): HTMLElement | null {
   // There what could scroll is as high as all that is in it, and never does.
   if (matchMedia('(width < 900px)').matches) return null;
   for (let at: HTMLElement | null = element; at && at !== document.body; at = at.parentElement)

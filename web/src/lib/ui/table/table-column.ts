@@ -41,6 +41,11 @@ export function columnsShown<Row>(columns: readonly TableColumn<Row>[], chosen: 
 export const LEAST_WIDTH = 32;
 export const MOST_WIDTH = 800;
 
+/** Whole pixels within what can be read and fits a screen. */
+export function limitedWidth(width: number): number {
+  return Math.round(Math.min(MOST_WIDTH, Math.max(LEAST_WIDTH, width)));
+}
+
 /** Rows as values under the names of their columns, after what is the same of all rows of the file. */
 export function columnsFile<Row>(
   columns: readonly TableColumn<Row>[],

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { LEAST_WIDTH, MOST_WIDTH, type TableColumn } from './table-column.ts';
+import { LEAST_WIDTH, limitedWidth, MOST_WIDTH, type TableColumn } from './table-column.ts';
 
 const shownSchema = z.array(z.string()).max(300);
 /** What is kept of a table; a bare list is from before widths were kept. */
@@ -77,7 +77,7 @@ export class TableLayout {
   /** Gives a column a width, within what can be read and fits a screen. */
   resize(id: string, width: number): void {
     if (!Number.isFinite(width)) return;
-    const pixels = Math.round(Math.min(MOST_WIDTH, Math.max(LEAST_WIDTH, width)));
+    const pixels = limitedWidth(width);
     if (this.widths[id] !== pixels) this.#keep({ widths: { ...this.widths, [id]: pixels } });
   }
 
@@ -100,6 +100,10 @@ export class TableLayout {
   #put(state: Pick<TableLayout, 'shown' | 'widths'>): void {
     this.shown = state.shown;
     this.widths = state.widths;
-    localStorage.setItem(this.#storage, JSON.stringify(state));
+    try {
+      localStorage.setItem(this.#storage, JSON.stringify(state));
+    } catch {
+      // A browser that keeps nothing shows it all the same.
+    }
   }
 }

@@ -133,11 +133,8 @@
     'vega',
     'rho',
   ];
-  const PER: Partial<Record<ChainColumnId, string>> = {
-    theta: 'per calendar day',
-    vega: 'per volatility point',
-    rho: 'per point of rate',
-  };
+  /** What the switch between share and contract multiplies. */
+  const BASED: readonly ChainColumnId[] = ['delta', 'forwardDelta', 'gamma', 'theta', 'vega', 'rho'];
   const cells: Partial<Record<ChainColumnId, typeof standing>> = { standing, market, openInterest, volume };
 
   const columns = $derived<TableColumn<ChainRow>[]>([
@@ -167,7 +164,7 @@
         name === 'market' && good.length > 0
           ? `vol, bid to offer and fit ${volatilityText(Math.min(...good))} … ${volatilityText(Math.max(...good))}`
           : column.head,
-      definition: PER[name] ? `${definition} Here ${PER[name]}, per ${isContract ? 'contract' : 'share'}.` : definition,
+      definition: BASED.includes(name) ? `${definition} Here per ${isContract ? 'contract' : 'share'}.` : definition,
       align: name === 'market' || name === 'openInterest' || name === 'volume' ? 'left' : undefined,
       value: (row) => worth(row, name),
       text: (row) => textOf(row, name),

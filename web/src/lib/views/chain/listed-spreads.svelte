@@ -24,11 +24,11 @@
   );
   const values = new TheoryValues(() => ({ parts, inForce: view.inForce, stamp: view.theoryStamp }));
   const rows = $derived(
-    (fetched.answer?.spreads ?? []).map((spread) => {
+    (fetched.answer?.spreads ?? []).map((spread, index) => {
       const theory = spreadValue(spread.legs, parts, values.values);
       const standing =
         theory === null ? null : spread.bid > theory ? 'dear' : spread.ask < theory ? 'cheap' : ('inside' as const);
-      return { ...spread, theory, standing, text: tradedText(spread.kind, spread.legs, view.picture.asOf) };
+      return { ...spread, index, theory, standing, text: tradedText(spread.kind, spread.legs, view.picture.asOf) };
     }),
   );
   type Row = (typeof rows)[number];
@@ -109,7 +109,7 @@
     storage="spread-columns"
     {columns}
     {rows}
-    rowKey={(row) => row.text}
+    rowKey={(row) => String(row.index)}
     context={{ symbol, currency: view.picture.underlying.currency, quotedAt: fetched.answer?.quotedAt ?? null }}
     testid="spreads"
     class="text-[12.5px] {fetched.isLoading ? 'opacity-60' : ''}"
