@@ -21,7 +21,7 @@
 </script>
 
 <script lang="ts" generics="Row extends object">
-  import { tick } from 'svelte';
+  import { tick, untrack } from 'svelte';
   import { CellMarks } from './cell-marks';
   import { moveOf } from './cell-moves';
   import ColumnWidth from './column-width.svelte';
@@ -58,17 +58,25 @@
   const MOST_FRAMES = 10;
   const uid = $props.id();
   const shown = $derived(columnsShown(columns, layout.shown));
+  const shownIds = $derived(shown.map((c) => c.id).join('\n'));
+  /** Only which columns there are; what they are worth is read as it is now. Made anew they would cost a step of the view. */
+  const definitions = $derived(
+    shownIds.split('\n').map((id) => {
+      const column = () => untrack(() => shown.find((c) => c.id === id));
+      return {
+        id,
+        // What is unknown stands last, whichever way the rows are sorted.
+        accessorFn: (row: Row) => column()?.value?.(row) ?? undefined,
+        sortFn: 'basic' as const,
+        sortUndefined: 'last' as const,
+        enableSorting: !isOrdered && column()?.value !== undefined,
+      };
+    }),
+  );
   const table = createTable<typeof features, Row>({
     features,
     get columns() {
-      return shown.map((c) => ({
-        id: c.id,
-        // What is unknown stands last, whichever way the rows are sorted.
-        accessorFn: (row: Row) => c.value?.(row) ?? undefined,
-        sortFn: 'basic' as const,
-        sortUndefined: 'last' as const,
-        enableSorting: !isOrdered && c.value !== undefined,
-      }));
+      return definitions;
     },
     get data() {
       return rows;

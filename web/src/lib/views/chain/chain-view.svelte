@@ -39,7 +39,7 @@
         /> · factor
         <Figure id={figureId('discountFactor', focus.date)} text={numberText(focus.discountFactor, 4)} /> · at money
         <Figure id={figureId('atm', focus.date)} text="{volatilityText(focus.atm)} %" />{#if focus.standing}
-          <span class="quiet"
+          <span class="quiet ml-1"
             ><Figure
               id={figureId('expiryPercentile', focus.date)}
               text="{Math.round(focus.standing.percentile * 100)} pct"

@@ -171,7 +171,7 @@
       figure: (row) => id(name, row),
       cell: cells[name],
       tone: () =>
-        `${name === 'theory' ? 'font-semibold' : name === 'market' ? '!py-0' : ''} ${isProvisional && BY_THEORY.includes(name) ? 'opacity-50' : ''}`,
+        `${name === 'theory' ? 'font-semibold' : name === 'market' ? '!p-0' : ''} ${isProvisional && BY_THEORY.includes(name) ? 'opacity-50' : ''}`,
     })),
   ]);
 </script>

@@ -121,7 +121,7 @@
       rows={underlyings}
       rowKey={(u) => u.symbol}
       testid="own"
-      class="text-[12.5px]"
+      class="text-[12.5px] [--table-ground:var(--sheet)]"
     />
   </div>
   {#if open}

@@ -1,3 +1,8 @@
+<script lang="ts" module>
+  /** Milliseconds after which a wait is said. */
+  const SLOW_AFTER = 150;
+</script>
+
 <script lang="ts">
   import { invalidateAll } from '$app/navigation';
   import { navigating, page } from '$app/state';
@@ -39,6 +44,16 @@
       (navigating.to.params.symbol !== seen.underlying.symbol ||
         navigating.to.url.searchParams.get('asOf') !== page.url.searchParams.get('asOf')),
   );
+  /** Only then is it said: of what comes at once nothing would be read, and each change of it has the whole page styled anew. */
+  let isSlow = $state(false);
+  $effect(() => {
+    if (!isLoading) return;
+    const timer = setTimeout(() => (isSlow = true), SLOW_AFTER);
+    return () => {
+      clearTimeout(timer);
+      isSlow = false;
+    };
+  });
 </script>
 
 <svelte:head><title>{pageTitle(data.view, seen.underlying.symbol)}</title></svelte:head>
@@ -46,11 +61,8 @@
 <ContextBar />
 <ContextNotes />
 <ExpiryRibbon />
-<main
-  class="relative flex min-h-0 grow flex-col transition-opacity delay-150 {isLoading ? 'opacity-50' : ''}"
-  aria-busy={isLoading}
->
-  {#if isLoading}
+<main class="relative flex min-h-0 grow flex-col" style:opacity={isSlow ? 0.5 : undefined} aria-busy={isSlow}>
+  {#if isSlow}
     <p class="quiet absolute top-1 left-1/2 z-30 -translate-x-1/2" role="status">
       loading; shown is {instantLabel(seen.asOf)}
     </p>
