@@ -130,7 +130,7 @@ test('dear and cheap are told by the side of the market on which theory lies', (
 });
 
 test('one volatility for all is that of the index, the past or the typed one at every strike, and Workings says whose', () => {
-  const expiry = { ...focus, realized: { volatility: 0.17, sessions: 25 } };
+  const expiry = { ...focus, realized: { volatility: 0.17, sessions: 25, sum: 0, squares: 0 } };
   const past = { ...picture, expiries: [expiry] };
   for (const [volatilitySource, level, origin] of [
     ['index', picture.index30 ?? NaN, 'model-free 30-day'],

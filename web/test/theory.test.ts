@@ -73,7 +73,10 @@ describe.each(SYMBOLS)('%s', (symbol) => {
 
   test('every source of volatility has values that follow it, realized and typed included', () => {
     const picture = pictureOf(symbol);
-    const expiry = { ...picture.expiries[picture.expiries.length - 1], realized: { volatility: 0.23, sessions: 40 } };
+    const expiry = {
+      ...picture.expiries[picture.expiries.length - 1],
+      realized: { volatility: 0.23, sessions: 40, sum: 0, squares: 0 },
+    };
     const options = chainOptions(expiry, 'out').filter((_, i) => i % 3 === 0);
     const realized = listedValues(expiry, options, inForceOf(picture, 'realized'));
     const typed = listedValues(expiry, options, inForceOf(picture, 'typed', 0.23));

@@ -1,4 +1,5 @@
 import { butterflyArbitrage, calendarArbitrage, commonRange, outerRange, STEEPEST_WING } from './arbitrage.ts';
+import { fitErrors } from './fit-errors.ts';
 import { fitSpline } from './fit-spline.ts';
 import { fitSviArbitrageFree } from './fit-svi-arbitrage-free.ts';
 import { fitSviRaw } from './fit-svi-raw.ts';
@@ -95,15 +96,12 @@ function summary(
 ): SliceSmile {
   const smile = known?.smile ?? describedSmile(description, timeToExpiry);
   const butterfly = known?.butterfly ?? butterflyArbitrage(smile, outerRange(range));
-  let squares = 0;
-  let inside = 0;
-  for (const p of points) {
-    const fitted = smileVolatility(smile, p.k);
-    squares += (fitted - p.volatility) ** 2;
-    if (fitted >= p.bid && fitted <= p.ask) inside++;
-  }
-  const rmse = Math.sqrt(squares / points.length);
-  const insideMarket = inside / points.length;
+  const { rmse, insideMarket } = fitErrors({
+    fitted: points.map((p) => smileVolatility(smile, p.k)),
+    bid: points.map((p) => p.bid),
+    mid: points.map((p) => p.volatility),
+    ask: points.map((p) => p.ask),
+  });
   return {
     description,
     range,

@@ -138,7 +138,8 @@ function settledQuotes(slice: Slice, verdicts: Verdicts, o: ImplySliceOptions & 
   return { slice: freedSlice(slice, premium), premium, isSettled: false };
 }
 
-function pairErrors({ call, put }: PremiumColumns): Float64Array {
+/** What each strike's call less put may be off by, by the premiums that were taken off both. */
+export function pairErrors({ call, put }: PremiumColumns): Float64Array {
   const errors = new Float64Array(call.length);
   for (let i = 0; i < errors.length; i++) errors[i] = PREMIUM_ERROR * (call[i] + put[i]);
   return errors;

@@ -1,7 +1,7 @@
 import { median } from '../math/index.ts';
 import type { Verdicts } from './judge-quotes.ts';
 import { lineError, lineOf, medianLine, residualOf, weightedLine, widthScale } from './parity-line.ts';
-import { parityPairs, strikesOf } from './parity-pairs.ts';
+import { type ParityPairs, parityPairs, strikesOf } from './parity-pairs.ts';
 import type { Slice } from './slice.ts';
 
 export type ImpliedForwardResult =
@@ -64,7 +64,18 @@ export function impliedForward(
     nearby?: { forward: number; discountFactor: number };
   } = {},
 ): ImpliedForwardResult {
-  const pairs = parityPairs(slice, verdicts, o.pairError);
+  return forwardOfPairs(parityPairs(slice, verdicts, o.pairError), o);
+}
+
+/** {@link impliedForward} of pairs that are at hand; their widths are raised to the least that counts. */
+export function forwardOfPairs(
+  pairs: ParityPairs,
+  o: {
+    discountFactor?: number;
+    prior?: FactorEstimate;
+    nearby?: { forward: number; discountFactor: number };
+  } = {},
+): ImpliedForwardResult {
   const { count, strike, width } = pairs;
   const given = o.discountFactor;
   const prior = given === undefined ? o.prior : undefined;

@@ -8,7 +8,13 @@ export {
   judgeAlone,
   judgeSlice,
 } from './judge-quotes.ts';
-export { type FactorEstimate, type ImpliedForwardResult, impliedForward } from './implied-forward.ts';
+export { type FactorEstimate, type ImpliedForwardResult, forwardOfPairs, impliedForward } from './implied-forward.ts';
+export { freedPairs } from './freed-pairs.ts';
+export { freedSlice } from './freed-slice.ts';
+export { pairsOf } from './parity-pairs.ts';
+export { smilePoints } from './telling-points.ts';
+export type { PremiumColumns } from './telling-side.ts';
+export { fitErrors } from './fit-errors.ts';
 export { type QuoteVolatilities, quoteVolatilities } from './quote-volatilities.ts';
 export { type Smile, smileVolatility, durrleman } from './smile.ts';
 export {
@@ -39,7 +45,7 @@ export {
   forwardVolatility,
   termShape,
 } from './term-structure.ts';
-export { type ExpiryVariance, expiryVariance, varianceIndex } from './variance-index.ts';
+export { type ExpiryVariance, expiryVariance, stripVariance, varianceIndex, varianceStrip } from './variance-index.ts';
 export { type SmileVariance, completedIndex, smileVariance } from './smile-variance.ts';
 export { type Surface, type SurfaceExpiry, type SurfaceInput, deriveSurface } from './derive-surface.ts';
 export {

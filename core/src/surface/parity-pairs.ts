@@ -31,6 +31,15 @@ function roomFor(size: number): ParityPairs {
   };
 }
 
+/** Pairs in columns of their own. @param o strikes, call mid less put mid, and the standard deviation of that up to a common factor */
+export function pairsOf({ strike, gap, width }: Record<'strike' | 'gap' | 'width', ArrayLike<number>>): ParityPairs {
+  const pairs = { ...roomFor(strike.length), count: strike.length };
+  pairs.strike.set(strike);
+  pairs.gap.set(gap);
+  pairs.width.set(width);
+  return pairs;
+}
+
 /** The one set of columns, filled; the next call overwrites it. */
 export function parityPairs(slice: Slice, verdicts: Verdicts, pairError: Float64Array | undefined): ParityPairs {
   const { strikes, callBid, callAsk, putBid, putAsk } = slice;

@@ -57,14 +57,21 @@ export function tellingPoints(
  * @param known points from the mids on this very forward, when there are any
  */
 export function smilePoints(
-  { slice, forward, verdicts, premium }: Pick<ImpliedSlice, 'slice' | 'forward' | 'verdicts' | 'premium'>,
+  {
+    slice,
+    forward: { forward, discountFactor },
+    verdicts,
+    premium,
+  }: Pick<ImpliedSlice, 'slice' | 'verdicts' | 'premium'> & {
+    forward: Pick<SliceForward, 'forward' | 'discountFactor'>;
+  },
   known?: readonly SmilePoint[],
 ): SmilePoint[] {
-  const points = (known ?? tellingPoints(slice, verdicts, forward, premium)).filter(
+  const points = (known ?? tellingPoints(slice, verdicts, { forward, discountFactor }, premium)).filter(
     (p) => verdicts[p.side][p.index] === undefined,
   );
   const count = points.length;
-  const options = { isCall: new Uint8Array(count), strikes: new Float64Array(count), ...forward };
+  const options = { isCall: new Uint8Array(count), strikes: new Float64Array(count), forward, discountFactor };
   const bid = new Float64Array(count);
   const ask = new Float64Array(count);
   points.forEach(({ side, index }, i) => {

@@ -10,22 +10,55 @@ export interface ExpiryVariance {
   strikesUsed: number[];
 }
 
+/** Quotes of one side of a strip by ascending strike; NaN for a mid that may not be used. */
+export interface StripSide {
+  bid: Float64Array;
+  mid: Float64Array;
+}
+
+/** The quotes of an expiry that its model-free variance is taken of. */
+export interface VarianceStrip {
+  /** Years, > 0 */
+  timeToExpiry: number;
+  strikes: Float64Array;
+  call: StripSide;
+  put: StripSide;
+}
+
 /**
- * Model-free variance of one expiry from its out-of-the-money quotes that were not judged out.
+ * The strip of an expiry's quotes; without verdicts every quote with a bid counts.
+ * @param slice European quotes
+ */
+export function varianceStrip(slice: Slice, verdicts?: Verdicts): VarianceStrip {
+  const { timeToExpiry, strikes } = slice;
+  return {
+    timeToExpiry,
+    strikes,
+    call: { bid: slice.callBid, mid: midsOf(slice.callBid, slice.callAsk, verdicts?.call) },
+    put: { bid: slice.putBid, mid: midsOf(slice.putBid, slice.putAsk, verdicts?.put) },
+  };
+}
+
+/** {@link stripVariance} of an expiry's quotes that were not judged out. @param rate per year, continuously compounded, to this expiry */
+export function expiryVariance(slice: Slice, rate: number, verdicts?: Verdicts): ExpiryVariance | undefined {
+  return stripVariance(varianceStrip(slice, verdicts), rate);
+}
+
+/**
+ * Model-free variance of one expiry from its out-of-the-money quotes.
  * Forward from the strike with the smallest call-put difference; outwards from K0 quotes with zero bid are left out,
  * and everything beyond two zero bids in a row. A quote that was judged out, or has no offer, is left out alone; a missing side
  * at K0 comes from the other by parity.
  * @param rate per year, continuously compounded, to this expiry
- * @param verdicts on the quotes; without them every quote with a bid counts
  * @returns undefined when no strike has both sides quoted or fewer than two strikes are used
  * @see Demeterfi, K., Derman, E., Kamal, M. & Zou, J. (1999). More than you ever wanted to know about volatility swaps.
  *   Goldman Sachs Quantitative Strategies; the strike rules are the publicly documented index methodology (2009 rules).
  */
-export function expiryVariance(slice: Slice, rate: number, verdicts?: Verdicts): ExpiryVariance | undefined {
-  const { strikes, timeToExpiry } = slice;
+export function stripVariance(
+  { strikes, timeToExpiry, call, put }: VarianceStrip,
+  rate: number,
+): ExpiryVariance | undefined {
   const growth = Math.exp(rate * timeToExpiry);
-  const call = { bid: slice.callBid, mid: midsOf(slice.callBid, slice.callAsk, verdicts?.call) };
-  const put = { bid: slice.putBid, mid: midsOf(slice.putBid, slice.putAsk, verdicts?.put) };
   let closest = -1;
   for (let i = 0; i < strikes.length; i++) {
     const gap = Math.abs(call.mid[i] - put.mid[i]);
@@ -44,7 +77,7 @@ export function expiryVariance(slice: Slice, rate: number, verdicts?: Verdicts):
   const price =
     0.5 * ((Number.isNaN(callAt) ? putAt + distance : callAt) + (Number.isNaN(putAt) ? callAt - distance : putAt));
   const used: { strike: number; price: number }[] = [{ strike: strikes[centre], price }];
-  const walk = (step: 1 | -1, { bid, mid }: typeof call) => {
+  const walk = (step: 1 | -1, { bid, mid }: StripSide) => {
     let zeros = 0;
     for (let i = centre + step; i >= 0 && i < strikes.length && zeros < 2; i += step) {
       if (!(bid[i] > 0)) zeros++;

@@ -20,3 +20,15 @@ export function closeToCloseVolatility(closes: ArrayLike<number>, window: number
   for (let i = first; i < closes.length; i++) squares += (Math.log(closes[i] / closes[i - 1]) - mean) ** 2;
   return Math.sqrt((squares / (window - 1)) * SESSIONS_PER_YEAR);
 }
+
+/** Sum of the last log returns, and of their squares. @param closes ascending in time, > 0, one more than the window at least */
+export function returnSums(closes: ArrayLike<number>, window: number): { sum: number; squares: number } {
+  let sum = 0;
+  let squares = 0;
+  for (let i = closes.length - window; i < closes.length; i++) {
+    const change = Math.log(closes[i] / closes[i - 1]);
+    sum += change;
+    squares += change * change;
+  }
+  return { sum, squares };
+}

@@ -17,8 +17,13 @@ export type Standing = z.infer<typeof standing>;
 export const expiryPast = z
   .object({
     date: expiryDate,
-    /** Realized over as many days as are left, up to the instant, with the sessions that makes; null without the bars */
-    realized: z.object({ volatility: z.number(), sessions: z.number() }).nullable(),
+    /**
+     * Realized over as many days as are left, up to the instant, with the sessions that makes and the sums of their log returns and
+     * of the squares of those; null without the bars
+     */
+    realized: z
+      .object({ volatility: z.number(), sessions: z.number(), sum: z.number(), squares: z.number() })
+      .nullable(),
     standing: standing.nullable(),
   })
   .meta({ id: 'ExpiryPast' });

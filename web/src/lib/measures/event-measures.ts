@@ -1,6 +1,8 @@
+import { eventVariances } from '@umwelt/core/surface';
+import { calendarYears } from '@umwelt/core/time';
 import { dateText } from '../ui/format.ts';
 import { subscript } from './formula.ts';
-import { type ExpiryMeasure, type ExpirySubject, formula, type WorkingsInput } from './measure.ts';
+import { type ExpiryMeasure, type ExpirySubject, formula, type InputSeries, type WorkingsInput } from './measure.ts';
 import { timeInput } from './time-input.ts';
 
 const EVENTS =
@@ -39,6 +41,30 @@ function eventInputs(subject: ExpirySubject): WorkingsInput[] {
   ];
 }
 
+/** The expiries and events that the course of variance and the events' own are fitted to. */
+function termSeries({ picture }: ExpirySubject): InputSeries[] {
+  const now = Date.parse(picture.asOf);
+  const kinds = [...new Set(picture.events.map((e) => e.kind))];
+  const volatility = { symbol: 'σ', label: 'at the money', unit: 'volatility' } as const;
+  return [
+    {
+      label: 'expiries',
+      source: 'fitted smiles, those out of line left out',
+      columns: [{ symbol: 'T', label: 'time to expiry', unit: 'years' }, volatility],
+      rows: picture.expiries.filter((e) => e.atm !== null && !e.outlier).map((e) => [e.years, e.atm]),
+    },
+    {
+      label: 'scheduled events',
+      source: `one variance for all of a kind: ${kinds.map((kind, i) => `${i + 1} ${kind}`).join(', ')}`,
+      columns: [
+        { symbol: 't', label: 'time to it', unit: 'years' },
+        { symbol: 'kind', label: 'number of its kind', unit: 'count' },
+      ],
+      rows: picture.events.map((e) => [calendarYears(now, Date.parse(e.instant)), kinds.indexOf(e.kind) + 1]),
+    },
+  ];
+}
+
 const WITHOUT = '√(max(0, σ² T − Σ vⱼ) / T)';
 
 /** What the scheduled events before an expiry are worth. */
@@ -73,13 +99,27 @@ export const EVENT_MEASURES: readonly ExpiryMeasure[] = [
     unit: 'share',
     definition:
       'Move of one standard deviation at the last scheduled event before the expiry, from the term structure.',
-    derivation: {
-      kind: 'fit',
+    derivation: (subject) => ({
+      kind: 'procedure',
       text: '√v; w(T) = σ∞² T + (σ₀² − σ∞²)(1 − e^(−sT)) / s + Σ vⱼ fitted to the expiries',
       core: 'eventVariances',
-    },
+      settings: { event: eventsBefore(subject).length },
+      run: (inputs) => {
+        const volatilities = inputs.column('σ');
+        const points = Array.from(inputs.column('T'), (timeToExpiry, i) => ({
+          timeToExpiry,
+          volatility: volatilities[i],
+        }));
+        if (points.length < 2) return null;
+        const kinds = inputs.column('kind');
+        const events = Array.from(inputs.column('t'), (time, i) => ({ time, kind: String(kinds[i]) }));
+        const event = eventVariances(points, events).events.at(eventsBefore(subject).length - 1);
+        return event?.ok ? event.move : null;
+      },
+    }),
     source: EVENTS,
     value: (subject) => eventsBefore(subject).at(-1)?.implied?.move ?? null,
-    inputs: eventInputs,
+    inputs: () => [],
+    series: termSeries,
   },
 ];

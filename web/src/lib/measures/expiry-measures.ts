@@ -6,6 +6,7 @@ import { expiryBefore, forwardVolatilityInto, TENOR_DAYS } from '../market/index
 import { standingInputs } from './standing-inputs.ts';
 import { EVENT_MEASURES } from './event-measures.ts';
 import { IMPLIED_DIVIDEND } from './carry-measures.ts';
+import { FIT_MEASURES } from './fit-measures.ts';
 import { FORWARD_MEASURES } from './forward-measures.ts';
 import { type ExpiryMeasure, type ExpirySubject, formula, type WorkingsInput } from './measure.ts';
 import { smileFormula, smileParameters, smileSource } from './smile-inputs.ts';
@@ -164,79 +165,8 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
         ? 'Total variance falls from the expiry before to this one: there is no forward volatility.'
         : undefined,
   },
-  {
-    id: 'index',
-    label: 'model-free volatility',
-    shortLabel: 'model-free %',
-    unit: 'volatility',
-    definition: 'Volatility that a strip of all out-of-the-money options of the expiry replicates, whatever the model.',
-    absence: 'where its quotes make no strip',
-    derivation: {
-      kind: 'fit',
-      text: '√((2 Σ ΔK e^(rT) Q(K) / K² − (F / K₀ − 1)²) / T)',
-      core: 'expiryVariance',
-    },
-    source:
-      'Demeterfi, K., Derman, E., Kamal, M. & Zou, J. (1999). More than you ever wanted to know about volatility swaps',
-    value: ({ expiry }) => expiry.index,
-    inputs: (subject) => [
-      timeInput(subject),
-      {
-        symbol: 'F',
-        label: 'forward',
-        value: subject.expiry.forward,
-        unit: 'price',
-        source: 'call less put, nearest pair',
-      },
-    ],
-  },
-  {
-    id: 'realized',
-    label: 'realized over as long',
-    shortLabel: 'realized %',
-    unit: 'volatility',
-    definition:
-      'Close-to-close volatility of the underlying over as many days before the instant as are left to expiry.',
-    derivation: {
-      kind: 'fit',
-      text: '√(252 Σ (rᵢ − r̄)² / (n − 1)), r = ln(close / close before)',
-      core: 'closeToCloseVolatility',
-    },
-    source: 'Hull, J. C. (2015). Options, Futures, and Other Derivatives, 9th ed., section 15.4',
-    value: ({ expiry }) => expiry.realized?.volatility ?? null,
-    inputs: (subject) => [
-      {
-        symbol: 'n',
-        label: 'returns',
-        value: subject.expiry.realized?.sessions ?? null,
-        unit: 'count',
-        source: 'daily bars, the price of the instant last',
-      },
-    ],
-  },
+  ...FIT_MEASURES,
   ...EVENT_MEASURES,
-  {
-    id: 'insideMarket',
-    label: 'quotes that the fit passes inside',
-    shortLabel: 'inside',
-    unit: 'share',
-    definition: 'Share of the fitted quotes whose fitted volatility lies between bid and offer.',
-    derivation: { kind: 'fit', text: 'count(σ bid ≤ σ fit ≤ σ ask) / n', core: 'deriveSurface' },
-    source: ({ expiry }) => smileSource(expiry),
-    value: ({ expiry }) => expiry.smile?.insideMarket ?? null,
-    inputs: smileInputs,
-  },
-  {
-    id: 'rmse',
-    label: 'error of the fit',
-    shortLabel: 'fit error',
-    unit: 'points',
-    definition: 'Root mean squared difference of fitted and mid volatility over the fitted quotes.',
-    derivation: { kind: 'fit', text: '√(mean (σ fit − σ mid)²)', core: 'deriveSurface' },
-    source: ({ expiry }) => smileSource(expiry),
-    value: ({ expiry }) => expiry.smile?.rmse ?? null,
-    inputs: smileInputs,
-  },
 ];
 
 /** Why a smile has no shape, and with it no skew. */

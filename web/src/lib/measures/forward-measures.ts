@@ -1,3 +1,4 @@
+import { forwardOfPairs, pairsOf } from '@umwelt/core/surface';
 import { instantLabel, numberText } from '../ui/format.ts';
 import { carryNote } from './carry-measures.ts';
 import {
@@ -8,6 +9,7 @@ import {
   STORED,
   type WorkingsInput,
 } from './measure.ts';
+import { pairSeries } from './quoted-series.ts';
 import { timeInput } from './time-input.ts';
 
 const PARITY =
@@ -47,6 +49,30 @@ const parityInputs = ({ picture, expiry }: ExpirySubject): WorkingsInput[] => [
 /** Deviations on either side of a 90 % interval. */
 const NINETY = 1.645;
 
+/** The carried one, that of the expiry's own pairs, or with what the quotes of all expiries together imply of the carry. */
+function forwardDerivation({ picture, expiry }: ExpirySubject): Derivation {
+  if (expiry.forwardSource === 'carry') return formula('F′');
+  const text = 'call − put = D (F − K) over all strikes';
+  if (picture.carry.source === 'inferred' && expiry.exercisedInto?.kind === 'spot')
+    return {
+      kind: 'fit',
+      text: `${text} of all expiries together, with rate, borrow and dividends`,
+      core: 'deriveSurface',
+    };
+  return {
+    kind: 'procedure',
+    text: `${text}, least squares weighted with 1 / u², D with what is known of it besides`,
+    core: 'forwardOfPairs',
+    settings: {},
+    run: (inputs) => {
+      const pairs = pairsOf({ strike: inputs.column('K'), gap: inputs.column('g'), width: inputs.column('u') });
+      const prior = inputs.has('D₂') ? { discountFactor: inputs.number('D₂'), error: inputs.number('s₂') } : undefined;
+      const implied = forwardOfPairs(pairs, prior && { prior });
+      return implied.ok ? implied.forward : null;
+    },
+  };
+}
+
 /** Forward and discount factor of an expiry, and the rate and yield that they stand for. */
 export const FORWARD_MEASURES: readonly ExpiryMeasure[] = [
   {
@@ -54,15 +80,13 @@ export const FORWARD_MEASURES: readonly ExpiryMeasure[] = [
     label: 'forward',
     unit: 'price',
     definition: 'The price for delivery at expiry that the options themselves imply.',
-    derivation: ({ expiry }) =>
-      expiry.forwardSource === 'carry'
-        ? formula('F′')
-        : { kind: 'fit', text: 'call − put = D (F − K) over all strikes', core: 'impliedForward' },
+    derivation: forwardDerivation,
     source: PARITY,
     value: ({ expiry }) => expiry.forward,
     inputs: (subject) => [
       ...parityInputs(subject),
       timeInput(subject),
+      ...factorInputs(subject).filter(({ symbol }) => symbol === 'D₂' || symbol === 's₂'),
       {
         symbol: 'F′',
         label: 'carry forward (spot and curve, no yield)',
@@ -78,6 +102,8 @@ export const FORWARD_MEASURES: readonly ExpiryMeasure[] = [
         source: 'implied',
       },
     ],
+    series: ({ expiry }) => pairSeries(expiry),
+    needsQuotes: true,
     note: (subject) => forwardNote(subject.expiry.forwardReason) ?? carryNote(subject),
   },
   {

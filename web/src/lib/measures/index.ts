@@ -19,4 +19,4 @@ export { explainPricerFigure, pricerFigureId, pricerProcedure } from './pricer-w
 export { QUOTE_MEASURES } from './quote-measures.ts';
 export { explainSolveFigure, solveDerivation, solveFigureId } from './solve-workings.ts';
 export { unitText } from './unit-text.ts';
-export { derivationOf, figureId, figureParts, type Workings, workingsOf } from './workings.ts';
+export { derivationOf, figureId, figureParts, needsQuotes, type Workings, workingsOf } from './workings.ts';

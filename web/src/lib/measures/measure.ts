@@ -30,11 +30,23 @@ export interface WorkingsInput {
   source: string;
 }
 
+/** Inputs that come in rows: the quotes of a strip, the pairs of a fit, the expiries of a term structure. */
+export interface InputSeries {
+  /** What the rows are */
+  label: string;
+  source: string;
+  columns: readonly { symbol: string; label: string; unit: Unit }[];
+  /** A value a column; null where it is unknown or not used */
+  rows: readonly (readonly (number | null)[])[];
+}
+
 /** The inputs that Workings hold, as a procedure reads them. */
 export interface InputValues {
   /** @throws Error when no input has the symbol, or its value is unknown */
   number(symbol: string): number;
   has(symbol: string): boolean;
+  /** Column of a series, NaN for what is unknown. @throws Error when no column has the symbol, or the rows are not at hand */
+  column(symbol: string): Float64Array;
 }
 
 /** How a value comes from the inputs that Workings hold. */
@@ -89,6 +101,10 @@ export interface Measure<Subject> {
   source: string | ((subject: Subject) => string);
   value(subject: Subject): number | null;
   inputs(subject: Subject): WorkingsInput[];
+  /** Inputs in rows, where it rests on any; undefined while their quotes are not at hand */
+  series?(subject: Subject): InputSeries[] | undefined;
+  /** Whether those rows are quotes, which not every view asks for */
+  needsQuotes?: boolean;
   /** What must be known to read this value right, when there is anything */
   note?(subject: Subject): string | undefined;
   /** The contract that the figure is a value or Greek of, as the API takes it */

@@ -10,6 +10,7 @@ import { type Intermediate, resultOf } from './formula.ts';
 import type {
   Derivation,
   ExpirySubject,
+  InputSeries,
   LevelSubject,
   Measure,
   QuoteSubject,
@@ -37,6 +38,10 @@ export interface Workings {
   core?: { name: string; settings: Settings };
   source: string;
   inputs: WorkingsInput[];
+  /** Inputs in rows, where there are any */
+  series?: InputSeries[];
+  /** Whether those rows are quotes that are not at hand */
+  lacksQuotes?: boolean;
   note?: string;
   /** When there is no such figure, where there is none */
   absence?: string;
@@ -83,6 +88,7 @@ export function explain<Subject>(measure: Measure<Subject>, subject: Subject, id
   const { label, unit } = measure;
   const words = (text: Measure<Subject>['definition']) => (typeof text === 'string' ? text : text(subject));
   const inputs = measure.inputs(subject);
+  const series = measure.series?.(subject);
   return {
     id,
     label,
@@ -93,6 +99,8 @@ export function explain<Subject>(measure: Measure<Subject>, subject: Subject, id
     ...told(derivationOf(measure, subject), inputs),
     source: words(measure.source),
     inputs,
+    ...(series && { series }),
+    ...(measure.needsQuotes && !series && { lacksQuotes: true }),
     note: measure.note?.(subject),
     absence: measure.absence,
     request: measure.request?.(subject),
@@ -122,4 +130,10 @@ export function workingsOf(picture: Overview, context: LevelSubject['context'], 
   const contract = value && listedContract(expiry, option, value.volatility);
   const ofQuote: QuoteSubject = { ...ofExpiry, expiry, row: chainRow(expiry, option, value), contract };
   return explain(measure, ofQuote, id, `${symbol} ${dateText(date, picture.asOf)} ${strikeText(strike)} ${side}`);
+}
+
+/** Whether a figure's Workings rest on quotes. */
+export function needsQuotes(id: string): boolean {
+  const { measure, strike } = figureParts(id);
+  return strike !== undefined || EXPIRY_MEASURES.some((m) => m.id === measure && m.needsQuotes === true);
 }

@@ -1,7 +1,7 @@
 import type { Component } from 'svelte';
 import type { z } from 'zod';
 import type { ResourceName } from '../api/resource-name.ts';
-import { figureParts } from '../measures/index.ts';
+import { needsQuotes } from '../measures/index.ts';
 
 /** A view, said once: rail, keys, search, titles, addresses and the test of accessibility read it. */
 export interface ViewDefinition {
@@ -28,10 +28,9 @@ export interface ViewDefinition {
   page?: () => Promise<{ default: Component }>;
 }
 
-/** What is to be shown of an underlying: what the view asks for, and the quotes where a link explains one of them. */
+/** What is to be shown of an underlying: what the view asks for, and the quotes where a link explains what rests on them. */
 export function wantedResources(view: ViewDefinition, parameters: URLSearchParams): readonly ResourceName[] {
-  const explained = figureParts(parameters.get('workings') ?? '');
-  if (explained.strike === undefined || view.resources.includes('market')) return view.resources;
+  if (!needsQuotes(parameters.get('workings') ?? '') || view.resources.includes('market')) return view.resources;
   return [...view.resources, 'market'];
 }
 

@@ -1,11 +1,13 @@
 import { createContext } from 'svelte';
 import { page } from '$app/state';
-import { LIVE } from '../api/as-of-context.ts';
-import type { Overview, Picture } from '../api/picture.ts';
+import { derivingQuery, LIVE } from '../api/as-of-context.ts';
+import { Fetched } from '../api/client/fetched.svelte.ts';
+import { marketRoute } from '../api/contract/views.ts';
+import { isQuoted, joinQuotes, type Overview, type Picture } from '../api/picture.ts';
 import type { Side } from '../api/quantity.ts';
 import { workingsId } from '../api/workings-id.ts';
 import { focusExpiry, shownExpiries } from '../market/index.ts';
-import { type Workings, workingsOf } from '../measures/index.ts';
+import { needsQuotes, type Workings, workingsOf } from '../measures/index.ts';
 import { volatilityInForce } from '../theory/index.ts';
 import { tickDecimals } from '../ui/format.ts';
 import { Address } from './address.svelte.ts';
@@ -35,6 +37,20 @@ export class ViewState<P extends Overview = Overview> implements WorkingsHost {
   // Every number on the screen looks at it.
   readonly workingsId = $derived(workingsId.parse(page.url.searchParams.get('workings') ?? undefined));
   readonly inForce = $derived.by(() => volatilityInForce(this.picture, this.context));
+  /** Quotes for Workings, of a view that asked for none. */
+  readonly #quotes = new Fetched(marketRoute, () => {
+    const { picture, workingsId: id } = this;
+    if (id === undefined || !needsQuotes(id) || picture.expiries.every(isQuoted)) return undefined;
+    const query = derivingQuery(page.url.searchParams);
+    query.set('asOf', picture.asOf);
+    return { parameters: { symbol: picture.underlying.symbol }, query };
+  });
+  readonly #explained: Overview = $derived.by(() => {
+    const quotes = this.#quotes.answer;
+    const { picture } = this;
+    if (quotes?.symbol !== picture.underlying.symbol || quotes.asOf !== picture.asOf) return picture;
+    return { ...picture, expiries: joinQuotes(picture.expiries, quotes) };
+  });
 
   /**
    * @param loaded what the page was loaded with; the feed's newer pictures take its place while live
@@ -68,7 +84,11 @@ export class ViewState<P extends Overview = Overview> implements WorkingsHost {
   }
 
   explain(id: string): Workings | undefined {
-    return workingsOf(this.picture, this.context, id);
+    return workingsOf(this.#explained, this.context, id);
+  }
+
+  get quotesTrouble(): string | undefined {
+    return this.#quotes.error;
   }
 
   get decimals(): number {

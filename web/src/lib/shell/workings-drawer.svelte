@@ -1,6 +1,7 @@
 <!-- How a figure comes about: formula, every input with unit and source, reference. Copyable as JSON and as a link. -->
 <script lang="ts">
   import ValueTable from '$lib/shell/value-table.svelte';
+  import WorkingsSeries from '$lib/shell/workings-series.svelte';
   import type { TableColumn } from '$lib/ui/table/table-column';
   import Check from '@lucide/svelte/icons/check';
   import X from '@lucide/svelte/icons/x';
@@ -138,6 +139,14 @@
             class="text-[12.5px] [--table-ground:var(--sheet)]"
           />
         </div>
+      {/if}
+      {#each workings.series ?? [] as series (series.label)}
+        <WorkingsSeries {series} decimals={host.decimals} />
+      {/each}
+      {#if workings.lacksQuotes}
+        <p class="quiet mt-3 text-[11.5px]" role="status">
+          {host.quotesTrouble ?? 'The quotes that it rests on are on their way.'}
+        </p>
       {/if}
       <p class="quiet border-hair mt-3 border-t pt-2 text-[11.5px]">{workings.source}</p>
       <p class="mt-3 flex gap-4 text-[12.5px]">

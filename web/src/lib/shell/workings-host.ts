@@ -8,6 +8,8 @@ export interface WorkingsHost {
   openWorkings(id: string): void;
   closeWorkings(): void;
   explain(id: string): Workings | undefined;
+  /** Why the quotes that a figure rests on cannot be had, in words */
+  readonly quotesTrouble?: string;
   /** Decimals of prices */
   readonly decimals: number;
   /** The instant that the figures are of */

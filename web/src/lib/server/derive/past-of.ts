@@ -1,5 +1,5 @@
 import { smileShapeName, type Surface } from '@umwelt/core/surface';
-import { closeToCloseVolatility, type Standing as CoreStanding, standing } from '@umwelt/core/volatility';
+import { closeToCloseVolatility, returnSums, type Standing as CoreStanding, standing } from '@umwelt/core/volatility';
 import { isoInZone } from '@umwelt/market/zone';
 import { finiteOrNull } from '../../api/finite-or-null.ts';
 import type { ExpiryPast, PastResource, Standing } from '../../api/past-resource.ts';
@@ -64,7 +64,7 @@ function realizedBy(closes: number[]) {
     const sessions = Math.round((days * SESSIONS_PER_YEAR) / 365);
     if (sessions < LEAST_SESSIONS) return null;
     const volatility = closeToCloseVolatility(closes, sessions);
-    return Number.isFinite(volatility) ? { volatility, sessions } : null;
+    return Number.isFinite(volatility) ? { volatility, sessions, ...returnSums(closes, sessions) } : null;
   };
 }
 

@@ -22,6 +22,9 @@ export interface RowWindow {
   below: number;
 }
 
+/** Milliseconds after which the rest of the rows is drawn, idle or not. */
+const MOST_WAIT = 60;
+
 /** Which rows of many are within what scrolls, by TanStack Virtual; all have one height. */
 export class VisibleRows {
   readonly #count: () => number;
@@ -49,7 +52,7 @@ export class VisibleRows {
     // A page that has just come from the server has all its rows already.
     if (first !== undefined && typeof document !== 'undefined' && document.body.dataset.live !== undefined) {
       this.#first = first;
-      requestAnimationFrame(() => setTimeout(() => (this.#first = undefined)));
+      whenIdle(() => (this.#first = undefined));
     }
     $effect(() => {
       const { scroller, rowHeight, top } = this;
@@ -154,4 +157,10 @@ function scrollerOf(element: HTMLElement): HTMLElement | null {
   for (let at: HTMLElement | null = element; at && at !== document.body; at = at.parentElement)
     if (/auto|scroll/.test(getComputedStyle(at).overflowY)) return at;
   return null;
+}
+
+/** Once the page is painted and nothing else waits; soon after the frame at the latest, and in a browser that does not tell. */
+function whenIdle(run: () => void): void {
+  if ('requestIdleCallback' in globalThis) requestIdleCallback(run, { timeout: MOST_WAIT });
+  else requestAnimationFrame(() => setTimeout(run));
 }

@@ -16,20 +16,10 @@
 
 <button type="button" class="block" aria-label="Workings of the market's volatility" onclick={onpick}>
   <svg width="190" height="18" class="block">
+    <path d="{low === null ? '' : `M${low},5.5v7`}{high === null ? '' : `M${high},5.5v7`}" {stroke} stroke-width="1.4" />
     {#if low !== null && high !== null}
-      <line
-        x1={low}
-        x2={high}
-        y1="9"
-        y2="9"
-        {stroke}
-        stroke-width="1.4"
-        stroke-dasharray={row.side === 'put' ? '3 2' : undefined}
-      />
+      <path d="M{low},9H{high}" {stroke} stroke-width="1.4" stroke-dasharray={row.side === 'put' ? '3 2' : undefined} />
     {/if}
-    {#each [low, high] as end, i (i)}
-      {#if end !== null}<line x1={end} x2={end} y1="5.5" y2="12.5" {stroke} stroke-width="1.4" />{/if}
-    {/each}
     {#if fit !== null}
       <path
         d="M{fit},3.5 l4,5.5 l-4,5.5 l-4,-5.5 z"
