@@ -2,21 +2,36 @@ import { black76Price } from '@umwelt/core/pricing';
 import { describedSmile, smileMeasures } from '@umwelt/core/surface';
 import { standing } from '@umwelt/core/volatility';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
-import { chainOptions, chainRow, listedContract, listedValues, pricerFigures } from '../src/lib/theory/index.ts';
+import {
+  chainOptions,
+  chainRow,
+  DISTANCES,
+  legValues,
+  listedContract,
+  listedValues,
+  pricerFigures,
+  sameDistance,
+  spreadParts,
+} from '../src/lib/theory/index.ts';
 import {
   derivationOf,
   derivedValue,
+  DISTANCE_MEASURES,
+  distanceFigure,
+  EXPIRY_COUNTS,
   EXPIRY_MEASURES,
   explainPricerFigure,
   figureId,
   fixedFigure,
   fixedMeasure,
+  LEVEL_COUNTS,
   LEVEL_MEASURES,
   type Measure,
   PRICER_MEASURES,
   pricerFigureId,
   pricerProcedure,
   QUOTE_MEASURES,
+  SPREAD_MEASURES,
   workingsOf,
 } from '../src/lib/measures/index.ts';
 import type { AsOfContext } from '../src/lib/api/as-of-context.ts';
@@ -47,9 +62,9 @@ describe('every measure comes from the unrounded inputs that Workings hold', () 
     walked.wrong = [];
   });
 
-  function walk<Subject>(measures: readonly Measure<Subject>[], subject: Subject, what: string): void {
+  function walk<Subject>(measures: readonly Measure<Subject>[], subject: Subject, what: string, kind = ''): void {
     for (const measure of measures) {
-      const id = measure.id.replace(/At\d+$/, 'At');
+      const id = kind + measure.id.replace(/At\d+$/, 'At');
       const derivation = derivationOf(measure, subject);
       const value = measure.value(subject);
       walked.known.add(id);
@@ -77,9 +92,11 @@ describe('every measure comes from the unrounded inputs that Workings hold', () 
         (name) => fixedMeasure(fixedFigure(name, days)) ?? [],
       ),
     );
-    walk([...LEVEL_MEASURES, ...fixed], level, symbol);
+    walk([...LEVEL_MEASURES, ...LEVEL_COUNTS, ...fixed], level, symbol);
     for (const expiry of picture.expiries) {
       walk(EXPIRY_MEASURES, { ...level, expiry }, `${symbol} ${expiry.date} ${expiry.smile?.model}`);
+      // Those take every quote's theory: of a few expiries they are enough.
+      if (picture.expiries.indexOf(expiry) % 4 === 0) walkTogether(level, expiry);
       const options = strikesOf(expiry).flatMap((strike) => [
         { side: 'call' as const, strike },
         { side: 'put' as const, strike },
@@ -91,6 +108,34 @@ describe('every measure comes from the unrounded inputs that Workings hold', () 
         const subject = { ...level, expiry, contract, row: chainRow(expiry, option, value) };
         walk(QUOTE_MEASURES, subject, `${symbol} ${expiry.date} ${option.strike} ${option.side}`);
       });
+    }
+  }
+
+  /** What quotes are together: counts of them, puts and calls the same distance away, spreads of two. */
+  function walkTogether(level: { picture: Picture; context: AsOfContext }, expiry: ExpiryPicture): void {
+    const { symbol } = level.picture.underlying;
+    const what = `${symbol} ${expiry.date}`;
+    walk(EXPIRY_COUNTS, { ...level, expiry }, what);
+    const counts = EXPIRY_COUNTS.filter((m) => m.id.endsWith('-both')).map((m) => m.value({ ...level, expiry }) ?? NaN);
+    expect(
+      counts.reduce((sum, n) => sum + n, 0),
+      `${what}: each quote is counted once`,
+    ).toBe(2 * expiry.strikes.length);
+    for (const by of DISTANCES)
+      for (const row of sameDistance(expiry, by).filter((_, i) => i % 4 === 1)) {
+        walk(DISTANCE_MEASURES, { ...level, expiry, by, row }, `${what} ${by} ${row.distance}`, `${by}-`);
+        const id = distanceFigure('ratio', expiry.date, by, row.distance);
+        expect(workingsOf(level.picture, level.context, id)?.inputs, id).toHaveLength(2);
+      }
+    const legs = strikesOf(expiry)
+      .slice(0, 2)
+      .map((strike, i) => ({ expiry: expiry.date, side: 'call' as const, strike, ratio: 1 - 3 * i }));
+    const parts = spreadParts(level.picture, [legs]);
+    const values = parts.map((p) => listedValues(p.expiry, p.options, inForceOf(level.picture, 'smile')));
+    const ofLegs = legValues(legs, parts, values);
+    for (const ask of [-1e6, 1e6]) {
+      const spread = { legs, bid: ask - 0.5, ask, bidSize: 3, askSize: 4 };
+      walk(SPREAD_MEASURES, { spread, legValues: ofLegs, quoted: '' }, what, 'spread-');
     }
   }
 
@@ -162,7 +207,9 @@ describe('every measure comes from the unrounded inputs that Workings hold', () 
   });
 
   test('what is stored is named, and everything else was met', () => {
-    const stored = ['price', 'bid', 'ask', 'last', 'theoryVolatility', 'earlyExercise'];
+    const ofSpreads = ['bid', 'ask', 'bidSize', 'askSize'].map((id) => `spread-${id}`);
+    const listed = ['strikes-putStrike', 'strikes-callStrike'];
+    const stored = [...ofSpreads, ...listed, 'price', 'bid', 'ask', 'last', 'theoryVolatility', 'earlyExercise'];
     expect([...walked.beyond].sort()).toEqual(stored.sort());
     const never = [...walked.known].filter((id) => !walked.checked.has(id) && !walked.beyond.has(id));
     // The demo's curve and dividends are known: carry is inferred, by a fit, only of files without them.

@@ -12,6 +12,7 @@ import {
   pricerFigures,
   sameDistance,
   spreadParts,
+  legValues,
   spreadValue,
   surfaceGreeks,
   theoryVolatility,
@@ -111,15 +112,12 @@ describe.each(SYMBOLS)('%s', (symbol) => {
       return { expiry: expiry.date, side, strike: listed, ratio: i === 0 ? 1 : -2 };
     });
     const parts = spreadParts(picture, [legs]);
-    const value = spreadValue(
-      legs,
-      parts,
-      parts.map((p) => listedValues(p.expiry, p.options, ON_SMILE)),
-    );
+    const ofParts = parts.map((p) => listedValues(p.expiry, p.options, ON_SMILE));
+    const value = spreadValue(legs, legValues(legs, parts, ofParts));
     const [a, b] = legs.map((l) => rows.find((r) => r.side === l.side && r.strike === l.strike)?.theory ?? NaN);
     expect(Math.abs((value ?? NaN) - (a - 2 * b)) / picture.price).toBeLessThan(1e-4);
     const unlisted = [{ expiry: '2001-01-01', side: 'put' as const, strike: 1, ratio: 1 }];
-    expect(spreadValue(unlisted, [], [])).toBeNull();
+    expect(spreadValue(unlisted, legValues(unlisted, [], []))).toBeNull();
     // The surface of Greeks: each column priced by itself as the API prices it.
     const [delta, vanna] = (['delta', 'vanna'] as const).map((greek) => surfaceGreeks([expiry], greek));
     const columns = delta.logMoneyness.flatMap((k, c) => (Number.isNaN(delta.values[0][c]) ? [] : [{ k, c }]));

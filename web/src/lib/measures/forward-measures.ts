@@ -1,4 +1,4 @@
-import { forwardOfPairs, pairsOf } from '@umwelt/core/surface';
+import { forwardOfPairs, type ImpliedForwardResult, pairsOf } from '@umwelt/core/surface';
 import { instantLabel, numberText } from '../ui/format.ts';
 import { carryNote } from './carry-measures.ts';
 import {
@@ -14,6 +14,9 @@ import { timeInput } from './time-input.ts';
 
 const PARITY =
   'Stoll, H. R. (1969). The relationship between put and call option prices. Journal of Finance 24(5), 801-824';
+
+const SEN =
+  'Sen, P. K. (1968). Estimates of the regression coefficient based on Kendall’s tau. JASA 63(324), 1379-1389';
 
 const parityInputs = ({ picture, expiry }: ExpirySubject): WorkingsInput[] => [
   {
@@ -49,29 +52,47 @@ const parityInputs = ({ picture, expiry }: ExpirySubject): WorkingsInput[] => [
 /** Deviations on either side of a 90 % interval. */
 const NINETY = 1.645;
 
+/** Whether the pairs of all expiries together were looked at, with what they imply of the carry. */
+const isJoint = ({ picture, expiry }: ExpirySubject) =>
+  picture.carry.source === 'inferred' && expiry.exercisedInto?.kind === 'spot';
+
+const PARITY_LINE = 'call − put = D (F − K) over all strikes';
+
+/** By core's `forwardOfPairs` from the pairs, and what else is known of the discount factor. */
+const ofPairs = (
+  text: string,
+  figure: (implied: Extract<ImpliedForwardResult, { ok: true }>) => number,
+): Derivation => ({
+  kind: 'procedure',
+  text,
+  core: 'forwardOfPairs',
+  settings: {},
+  run: (inputs) => {
+    const pairs = pairsOf({ strike: inputs.column('K'), gap: inputs.column('g'), width: inputs.column('u') });
+    const prior = inputs.has('D₂') ? { discountFactor: inputs.number('D₂'), error: inputs.number('s₂') } : undefined;
+    const implied = forwardOfPairs(pairs, prior && { prior });
+    return implied.ok ? figure(implied) : null;
+  },
+});
+const jointly = (text: string): Derivation => ({
+  kind: 'fit',
+  text: `${text} of all expiries together, with rate, borrow and dividends`,
+  core: 'deriveSurface',
+});
+
 /** The carried one, that of the expiry's own pairs, or with what the quotes of all expiries together imply of the carry. */
-function forwardDerivation({ picture, expiry }: ExpirySubject): Derivation {
-  if (expiry.forwardSource === 'carry') return formula('F′');
-  const text = 'call − put = D (F − K) over all strikes';
-  if (picture.carry.source === 'inferred' && expiry.exercisedInto?.kind === 'spot')
-    return {
-      kind: 'fit',
-      text: `${text} of all expiries together, with rate, borrow and dividends`,
-      core: 'deriveSurface',
-    };
-  return {
-    kind: 'procedure',
-    text: `${text}, least squares weighted with 1 / u², D with what is known of it besides`,
-    core: 'forwardOfPairs',
-    settings: {},
-    run: (inputs) => {
-      const pairs = pairsOf({ strike: inputs.column('K'), gap: inputs.column('g'), width: inputs.column('u') });
-      const prior = inputs.has('D₂') ? { discountFactor: inputs.number('D₂'), error: inputs.number('s₂') } : undefined;
-      const implied = forwardOfPairs(pairs, prior && { prior });
-      return implied.ok ? implied.forward : null;
-    },
-  };
+function forwardDerivation(subject: ExpirySubject): Derivation {
+  if (subject.expiry.forwardSource === 'carry') return formula('F′');
+  if (isJoint(subject)) return jointly(PARITY_LINE);
+  return ofPairs(
+    `${PARITY_LINE}, least squares weighted with 1 / u², D with what is known of it besides`,
+    ({ forward }) => forward,
+  );
 }
+
+/** What is known of the discount factor besides the pairs. */
+const priorInputs = (subject: ExpirySubject) =>
+  factorInputs(subject).filter(({ symbol }) => symbol === 'D₂' || symbol === 's₂');
 
 /** Forward and discount factor of an expiry, and the rate and yield that they stand for. */
 export const FORWARD_MEASURES: readonly ExpiryMeasure[] = [
@@ -86,7 +107,7 @@ export const FORWARD_MEASURES: readonly ExpiryMeasure[] = [
     inputs: (subject) => [
       ...parityInputs(subject),
       timeInput(subject),
-      ...factorInputs(subject).filter(({ symbol }) => symbol === 'D₂' || symbol === 's₂'),
+      ...priorInputs(subject),
       {
         symbol: 'F′',
         label: 'carry forward (spot and curve, no yield)',
@@ -105,6 +126,23 @@ export const FORWARD_MEASURES: readonly ExpiryMeasure[] = [
     series: ({ expiry }) => pairSeries(expiry),
     needsQuotes: true,
     note: (subject) => forwardNote(subject.expiry.forwardReason) ?? carryNote(subject),
+  },
+  {
+    id: 'pairsUsed',
+    label: 'pairs that the forward is fitted to',
+    shortLabel: 'pairs',
+    unit: 'count',
+    definition: 'Strikes whose call and put are both usable and do not contradict the other pairs.',
+    absence: 'where the forward is carried',
+    derivation: (subject) =>
+      isJoint(subject)
+        ? jointly('count of the pairs in line')
+        : ofPairs('count of the pairs within 4 robust deviations of the line', (implied) => implied.strikesUsed.length),
+    source: SEN,
+    value: ({ expiry }) => (expiry.forwardSource === 'parity' ? expiry.pairsUsed : null),
+    inputs: priorInputs,
+    series: ({ expiry }) => pairSeries(expiry),
+    needsQuotes: true,
   },
   {
     id: 'forwardInterval',

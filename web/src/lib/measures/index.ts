@@ -7,6 +7,8 @@ export {
   changeValue,
   explainChangeFigure,
 } from './change-workings.ts';
+export { EXPIRY_COUNTS, keptOutCount, LEVEL_COUNTS, standingCount } from './count-measures.ts';
+export { DISTANCE_MEASURES, distanceFigure, distanceRow } from './distance-measures.ts';
 export { expiryFile } from './expiry-file.ts';
 export { EXPIRY_MEASURES } from './expiry-measures.ts';
 export { derivedValue } from './derived-value.ts';
@@ -18,5 +20,6 @@ export type { ExpiryMeasure, Measure } from './measure.ts';
 export { explainPricerFigure, pricerFigureId, pricerProcedure } from './pricer-workings.ts';
 export { QUOTE_MEASURES } from './quote-measures.ts';
 export { explainSolveFigure, solveDerivation, solveFigureId } from './solve-workings.ts';
+export { SPREAD_MEASURES, spreadFigure, type SpreadSubject } from './spread-measures.ts';
 export { unitText } from './unit-text.ts';
-export { derivationOf, figureId, figureParts, needsQuotes, type Workings, workingsOf } from './workings.ts';
+export { derivationOf, figureId, explain, figureParts, needsQuotes, type Workings, workingsOf } from './workings.ts';

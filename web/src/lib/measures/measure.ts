@@ -53,8 +53,8 @@ export interface InputValues {
 export type Derivation =
   /** A closed form: the text that is shown is what is computed */
   | { kind: 'formula'; text: string }
-  /** By a function of core, with what it is set to beside the inputs */
-  | { kind: 'procedure'; text: string; core: string; settings: Settings; run(inputs: InputValues): number | null }
+  /** By a function of core, or a count that needs none, with what it is set to beside the inputs */
+  | { kind: 'procedure'; text: string; core?: string; settings: Settings; run(inputs: InputValues): number | null }
   /** Found together with others, from more than Workings hold */
   | { kind: 'fit'; text: string; core: string }
   /** Taken as it is */
@@ -73,7 +73,7 @@ export const STORED: Derivation = { kind: 'stored', text: 'as stored' };
 /** What a measure is taken of. */
 export interface LevelSubject {
   picture: Overview;
-  context: Pick<AsOfContext, 'volatilitySource' | 'typedVolatility' | 'forwardSource'>;
+  context: Pick<AsOfContext, 'volatilitySource' | 'typedVolatility' | 'forwardSource' | 'expiries'>;
 }
 export interface ExpirySubject extends LevelSubject {
   expiry: ExpiryOverview;

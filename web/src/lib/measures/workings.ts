@@ -1,8 +1,10 @@
-import { chainRow, listedContract, listedValues, volatilityInForce } from '../theory/index.ts';
+import { chainRow, DISTANCE_WORDS, listedContract, listedValues, volatilityInForce } from '../theory/index.ts';
 import { dateText, strikeText } from '../ui/format.ts';
 import { isQuoted, type Overview } from '../api/picture.ts';
 import type { Side } from '../api/quantity.ts';
 import type { PriceRequestText } from '../api/price.ts';
+import { EXPIRY_COUNTS, LEVEL_COUNTS } from './count-measures.ts';
+import { DISTANCE_MEASURES, distanceParts, distanceRow } from './distance-measures.ts';
 import { EXPIRY_MEASURES } from './expiry-measures.ts';
 import { fixedMeasure, LEVEL_MEASURES } from './level-measures.ts';
 import { derivedValue } from './derived-value.ts';
@@ -80,7 +82,7 @@ export function told(
   return {
     formula: derivation.kind === 'formula' ? resultOf(derivation.text) : derivation.text,
     intermediate,
-    ...('core' in derivation ? { core: { name: derivation.core, settings } } : {}),
+    ...('core' in derivation && derivation.core !== undefined ? { core: { name: derivation.core, settings } } : {}),
   };
 }
 
@@ -107,20 +109,26 @@ export function explain<Subject>(measure: Measure<Subject>, subject: Subject, id
   };
 }
 
+/** All figures of an underlying and of an expiry, those that are asked for one by one among them. */
+const OF_LEVEL = [...LEVEL_MEASURES, ...LEVEL_COUNTS];
+const OF_EXPIRY = [...EXPIRY_MEASURES, ...EXPIRY_COUNTS];
+
 /** Workings of the figure with an identifier, undefined when the picture has no such figure. */
 export function workingsOf(picture: Overview, context: LevelSubject['context'], id: string): Workings | undefined {
-  const { measure: name, expiry: date, strike, side } = figureParts(id);
   const { symbol } = picture.underlying;
   const level: LevelSubject = { picture, context };
+  const distant = distanceParts(id);
+  if (distant) return workingsOfDistance(level, distant, id);
+  const { measure: name, expiry: date, strike, side } = figureParts(id);
   if (date === undefined) {
-    const measure = LEVEL_MEASURES.find((m) => m.id === name) ?? fixedMeasure(name);
+    const measure = OF_LEVEL.find((m) => m.id === name) ?? fixedMeasure(name);
     return measure && explain(measure, level, id, symbol);
   }
   const expiry = picture.expiries.find((e) => e.date === date);
   if (!expiry) return undefined;
   const ofExpiry: ExpirySubject = { ...level, expiry };
   if (strike === undefined) {
-    const measure = EXPIRY_MEASURES.find((m) => m.id === name);
+    const measure = OF_EXPIRY.find((m) => m.id === name);
     return measure && explain(measure, ofExpiry, id, `${symbol} ${dateText(date, picture.asOf)}`);
   }
   const measure = QUOTE_MEASURES.find((m) => m.id === name);
@@ -132,8 +140,22 @@ export function workingsOf(picture: Overview, context: LevelSubject['context'], 
   return explain(measure, ofQuote, id, `${symbol} ${dateText(date, picture.asOf)} ${strikeText(strike)} ${side}`);
 }
 
+function workingsOfDistance(
+  level: LevelSubject,
+  { measure: name, date, by, distance }: NonNullable<ReturnType<typeof distanceParts>>,
+  id: string,
+): Workings | undefined {
+  const { picture } = level;
+  const measure = DISTANCE_MEASURES.find((m) => m.id === name);
+  const expiry = picture.expiries.find((e) => e.date === date);
+  if (!measure || !expiry || !isQuoted(expiry)) return undefined;
+  const row = distanceRow(expiry, by, distance);
+  const of = `${picture.underlying.symbol} ${dateText(date, picture.asOf)}, ${distance} ${DISTANCE_WORDS[by]}`;
+  return row && explain(measure, { ...level, expiry, by, row }, id, of);
+}
+
 /** Whether a figure's Workings rest on quotes. */
 export function needsQuotes(id: string): boolean {
   const { measure, strike } = figureParts(id);
-  return strike !== undefined || EXPIRY_MEASURES.some((m) => m.id === measure && m.needsQuotes === true);
+  return strike !== undefined || OF_EXPIRY.some((m) => m.id === measure && m.needsQuotes === true);
 }

@@ -1,4 +1,5 @@
 import { createContext } from 'svelte';
+import { SvelteMap } from 'svelte/reactivity';
 import { page } from '$app/state';
 import { derivingQuery, LIVE } from '../api/as-of-context.ts';
 import { Fetched } from '../api/client/fetched.svelte.ts';
@@ -37,6 +38,8 @@ export class ViewState<P extends Overview = Overview> implements WorkingsHost {
   // Every number on the screen looks at it.
   readonly workingsId = $derived(workingsId.parse(page.url.searchParams.get('workings') ?? undefined));
   readonly inForce = $derived.by(() => volatilityInForce(this.picture, this.context));
+  /** Who explains figures that are not of the picture. */
+  readonly #others = new SvelteMap<string, (id: string) => Workings | undefined>();
   /** Quotes for Workings, of a view that asked for none. */
   readonly #quotes = new Fetched(marketRoute, () => {
     const { picture, workingsId: id } = this;
@@ -83,7 +86,20 @@ export class ViewState<P extends Overview = Overview> implements WorkingsHost {
     void this.address.set({ workings: undefined });
   }
 
+  /**
+   * Has figures explained that are not of the picture, as long as the component stands that is being set up.
+   * @param kind what their identifiers begin with
+   */
+  explainAlso(kind: string, explain: (id: string) => Workings | undefined): void {
+    $effect(() => {
+      this.#others.set(kind, explain);
+      return () => this.#others.delete(kind);
+    });
+  }
+
   explain(id: string): Workings | undefined {
+    const other = this.#others.get(id.split('~')[0]);
+    if (other) return other(id);
     return workingsOf(this.#explained, this.context, id);
   }
 

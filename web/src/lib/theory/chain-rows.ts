@@ -41,7 +41,7 @@ function gapInVolatility(
   return nearer === null ? null : nearer - theory;
 }
 
-/** The quote of one listed option against its theory. */
+/** The quote of one option of an expiry against its theory. */
 export function chainRow(
   expiry: ExpiryPicture,
   { side, strike }: ListedOption,
@@ -49,9 +49,12 @@ export function chainRow(
 ): ChainRow {
   const i = expiry.strikes.indexOf(strike);
   const quotes = expiry[side];
-  const { bid, ask } = { bid: quotes.bid[i], ask: quotes.ask[i] };
+  // An option that is not listed has no quote.
+  const quoted = <T>(column: readonly (T | null)[]): T | null => (i < 0 ? null : column[i]);
+  const [bid, ask, verdict] = [quoted(quotes.bid), quoted(quotes.ask), quoted(quotes.verdict)];
   const theory = value?.price ?? null;
-  const isFaulty = quotes.verdict[i] === 'crossed' || quotes.verdict[i] === 'no-ask' || quotes.verdict[i] === 'stale';
+  const isFaulty = verdict === 'crossed' || verdict === 'no-ask' || verdict === 'stale';
+  const [bidVolatility, askVolatility] = [quoted(quotes.bidVolatility), quoted(quotes.askVolatility)];
   const isJudged = theory !== null && bid !== null && ask !== null && !isFaulty;
   const gap = !isJudged ? null : bid > theory ? bid - theory : ask < theory ? ask - theory : 0;
   return {
@@ -60,13 +63,13 @@ export function chainRow(
     bid,
     ask,
     mid: bid !== null && ask !== null ? 0.5 * (bid + ask) : null,
-    last: quotes.last[i],
-    volume: quotes.volume[i],
-    openInterest: quotes.openInterest[i],
-    verdict: quotes.verdict[i],
-    bidVolatility: quotes.bidVolatility[i],
-    midVolatility: quotes.midVolatility[i],
-    askVolatility: quotes.askVolatility[i],
+    last: quoted(quotes.last),
+    volume: quoted(quotes.volume),
+    openInterest: quoted(quotes.openInterest),
+    verdict,
+    bidVolatility,
+    midVolatility: quoted(quotes.midVolatility),
+    askVolatility,
     fitVolatility: fittedVolatility(expiry, strike),
     theoryVolatility: value?.volatility ?? null,
     contractVolatility: value?.contractVolatility ?? null,
@@ -76,7 +79,7 @@ export function chainRow(
     level: value?.level ?? null,
     standing: gap === null ? null : gap > 0 ? 'dear' : gap < 0 ? 'cheap' : 'inside',
     gap,
-    gapVolatility: gapInVolatility(gap, value?.volatility ?? null, quotes.bidVolatility[i], quotes.askVolatility[i]),
+    gapVolatility: gapInVolatility(gap, value?.volatility ?? null, bidVolatility, askVolatility),
     delta: value?.delta ?? null,
     gamma: value?.gamma ?? null,
     theta: value?.theta ?? null,

@@ -38,6 +38,8 @@ export { basisFactor, basisWords, optionOf } from './pricer-option.ts';
 export {
   type DistanceCount,
   DISTANCES,
+  DISTANCE_WORDS,
+  type DistantOption,
   distantOptions,
   ON_SMILE,
   sameDistance,
@@ -46,5 +48,5 @@ export {
   withValues,
 } from './same-distance.ts';
 export { SHAPE_REACH, smileShape } from './smile-shapes.ts';
-export { spreadParts, spreadValue } from './spread-theory.ts';
+export { legValues, spreadParts, spreadValue } from './spread-theory.ts';
 export { SURFACE_VALUES, surfaceGreeks, type SurfaceGrid, surfaceGrid, type SurfaceValue } from './surface-grid.ts';

@@ -9,6 +9,11 @@ import type { VolatilityInForce } from './volatility-in-force.ts';
 /** How the same distance both ways is counted. */
 export const DISTANCES = ['percent', 'strikes', 'delta'] as const;
 export type DistanceCount = (typeof DISTANCES)[number];
+export const DISTANCE_WORDS: Readonly<Record<DistanceCount, string>> = {
+  percent: '% away',
+  strikes: 'strikes away',
+  delta: 'delta',
+};
 
 /** A put or a call at a distance from the forward, on the fitted smile. */
 export interface DistantOption extends ListedOption {

@@ -14,19 +14,29 @@ export function spreadParts(picture: Picture, combinations: readonly (readonly T
   });
 }
 
-/** Theoretical value of one unit of a combination; null when a leg has none. @param values of each part's options */
-export function spreadValue(
+/**
+ * Theoretical value of one unit of each leg; null of one that has none.
+ * @param values of each part's options
+ */
+export function legValues(
   legs: readonly TradedLegText[],
   parts: readonly TheoryPart[],
   values: readonly (readonly (ListedValue | undefined)[])[],
-): number | null {
-  let sum = 0;
-  for (const { expiry: date, side, strike, ratio } of legs) {
+): (number | null)[] {
+  return legs.map(({ expiry: date, side, strike }) => {
     const part = parts.findIndex((p) => p.expiry.date === date);
     const at = part < 0 ? -1 : parts[part].options.findIndex((o) => o.side === side && o.strike === strike);
-    const value = at < 0 ? undefined : values[part]?.[at];
-    if (!value) return null;
-    sum += ratio * value.price;
+    return at < 0 ? null : (values[part]?.[at]?.price ?? null);
+  });
+}
+
+/** Theoretical value of one unit of a combination; null when a leg has none. @param values of the legs, in their order */
+export function spreadValue(legs: readonly TradedLegText[], values: readonly (number | null)[]): number | null {
+  let sum = 0;
+  for (const [i, { ratio }] of legs.entries()) {
+    const value = values[i];
+    if (value === null) return null;
+    sum += ratio * value;
   }
   return sum;
 }

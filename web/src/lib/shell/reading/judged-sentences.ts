@@ -1,6 +1,6 @@
 import { isFault } from '@umwelt/core/surface';
 import { dateText, volatilityText, numberText } from '../../ui/format.ts';
-import { figureId } from '../../measures/index.ts';
+import { figureId, keptOutCount } from '../../measures/index.ts';
 import type { AsOfContext } from '../../api/as-of-context.ts';
 import type { ExpiryOverview, Overview } from '../../api/picture.ts';
 import type { QuoteReasonText } from '../../api/market-resource.ts';
@@ -28,11 +28,23 @@ export function judgedSentences(picture: Overview, expiries: ExpiryOverview[], c
   const sentences: Sentence[] = [];
   const subject =
     expiries.length === 1 ? `In ${dateText(expiries[0].date, picture.asOf)}` : `Over ${expiries.length} expiries`;
+  // Of one expiry, or of all that are shown.
+  const of = expiries.length === 1 ? expiries[0].date : undefined;
+  const counted = (kind: Parameters<typeof keptOutCount>[0], n: number) => ({
+    figure: figureId(keptOutCount(kind), of),
+    text: String(n),
+  });
   sentences.push([
-    faultyCount === 0
-      ? `${subject} no quote is faulty`
-      : `${subject} ${faultyCount} ${faultyCount === 1 ? 'quote is' : 'quotes are'} faulty (${words(faulty)})`,
-    unfitCount === 0 ? '.' : `; ${unfitCount} more ${unfitCount === 1 ? 'is' : 'are'} not fitted (${words(unfit)}).`,
+    ...(faultyCount === 0
+      ? [`${subject} no quote is faulty`]
+      : [
+          `${subject} `,
+          counted('faulty', faultyCount),
+          ` ${faultyCount === 1 ? 'quote is' : 'quotes are'} faulty (${words(faulty)})`,
+        ]),
+    ...(unfitCount === 0
+      ? ['.']
+      : ['; ', counted('unfit', unfitCount), ` more ${unfitCount === 1 ? 'is' : 'are'} not fitted (${words(unfit)}).`]),
   ]);
   const made = expiries.filter((e) => e.quotedIn === 'volatility').length;
   if (made > 0)

@@ -5,7 +5,7 @@ import {
   type VolatilityInForce,
   volatilityInForce,
 } from '../../theory/index.ts';
-import { figureId } from '../../measures/index.ts';
+import { figureId, standingCount } from '../../measures/index.ts';
 import type { AsOfContext } from '../../api/as-of-context.ts';
 import type { ChainRow } from '../../api/chain-row.ts';
 import type { ExpiryPicture, Picture } from '../../api/picture.ts';
@@ -53,6 +53,28 @@ function besideForward(focus: ExpiryPicture, decimals: number): Sentence {
   ];
 }
 
+/** How many of the quotes stand so to theory: all of them, each counted once. */
+function standingSentence(focus: ExpiryPicture, rows: readonly ChainRow[]): Sentence {
+  const sides = new Set(rows.map((r) => r.strike)).size < rows.length ? 'both' : 'out';
+  const count = (standing: ChainRow['standing']) => rows.filter((r) => r.standing === standing).length;
+  const counted = (name: Parameters<typeof standingCount>[0], n: number) => ({
+    figure: figureId(standingCount(name, sides), focus.date),
+    text: String(n),
+  });
+  const [dear, cheap, unjudged] = [count('dear'), count('cheap'), count(null)];
+  return [
+    `Of ${rows.length} quotes `,
+    counted('inside', count('inside')),
+    ' hold theory inside bid and offer, ',
+    counted('dear', dear),
+    ` ${dear === 1 ? 'is' : 'are'} dear, `,
+    counted('cheap', cheap),
+    ...(unjudged === 0
+      ? [' cheap.']
+      : [' cheap; ', counted('unjudged', unjudged), ` cannot be judged, without good bid and offer.`]),
+  ];
+}
+
 /**
  * Sentences beside Chain.
  * @param rows of the table; undefined while theory is not final, of which nothing is said then
@@ -70,15 +92,17 @@ export function chainReading(
   sentences.push([
     'Forward ',
     { figure: figureId('forward', focus.date), text: numberText(focus.forward, decimals) },
-    focus.forwardSource === 'parity' ? ` from ${focus.pairsUsed} pairs of call and put` : ' from spot and carry',
+    ...(focus.forwardSource === 'parity'
+      ? [
+          ' from ',
+          { figure: figureId('pairsUsed', focus.date), text: String(focus.pairsUsed) },
+          ' pairs of call and put',
+        ]
+      : [' from spot and carry']),
     ...besideForward(focus, decimals),
   ]);
   sentences.push(...sourceSentence(focus, inForce));
-  const count = (standing: string) => rows?.filter((r) => r.standing === standing).length ?? 0;
-  if (rows)
-    sentences.push([
-      `Of ${rows.length} quotes ${count('inside')} hold theory inside bid and offer, ${count('dear')} are dear, ${count('cheap')} cheap.`,
-    ]);
+  if (rows && rows.length > 0) sentences.push(standingSentence(focus, rows));
   sentences.push(...judgedSentences(picture, [focus], context), fitSentence(focus, picture));
   return sentences;
 }

@@ -16,7 +16,11 @@
 
 <button type="button" class="block" aria-label="Workings of the market's volatility" onclick={onpick}>
   <svg width="190" height="18" class="block">
-    <path d="{low === null ? '' : `M${low},5.5v7`}{high === null ? '' : `M${high},5.5v7`}" {stroke} stroke-width="1.4" />
+    <path
+      d="{low === null ? '' : `M${low},5.5v7`}{high === null ? '' : `M${high},5.5v7`}"
+      {stroke}
+      stroke-width="1.4"
+    />
     {#if low !== null && high !== null}
       <path d="M{low},9H{high}" {stroke} stroke-width="1.4" stroke-dasharray={row.side === 'put' ? '3 2' : undefined} />
     {/if}

@@ -5,7 +5,8 @@
   import ValueTable from '../../shell/value-table.svelte';
   import type { TableColumn } from '$lib/ui/table/table-column';
   import { countText, instantLabel, numberText, tickDecimals } from '$lib/ui/format';
-  import { spreadParts, spreadValue } from '$lib/theory';
+  import { legValues, spreadParts, spreadValue } from '$lib/theory';
+  import { explain, SPREAD_MEASURES, spreadFigure } from '$lib/measures';
   import { tradedText } from '$lib/market';
   import { spreadsRoute } from '$lib/api/contract/views';
   import { Fetched } from '$lib/api/client/fetched.svelte';
@@ -25,10 +26,18 @@
   const values = new TheoryValues(() => ({ parts, inForce: view.inForce, stamp: view.theoryStamp }));
   const rows = $derived(
     (fetched.answer?.spreads ?? []).map((spread, index) => {
-      const theory = spreadValue(spread.legs, parts, values.values);
+      const ofLegs = legValues(spread.legs, parts, values.values);
+      const theory = spreadValue(spread.legs, ofLegs);
       const standing =
         theory === null ? null : spread.bid > theory ? 'dear' : spread.ask < theory ? 'cheap' : ('inside' as const);
-      return { ...spread, index, theory, standing, text: tradedText(spread.kind, spread.legs, view.picture.asOf) };
+      return {
+        ...spread,
+        index,
+        ofLegs,
+        theory,
+        standing,
+        text: tradedText(spread.kind, spread.legs, view.picture.asOf),
+      };
     }),
   );
   type Row = (typeof rows)[number];
@@ -39,6 +48,16 @@
       : row.standing === 'dear'
         ? row.bid - row.theory
         : row.ask - row.theory;
+  const quoted = $derived(fetched.answer?.quotedAt ? `quoted ${instantLabel(fetched.answer.quotedAt)}` : '');
+  /** How a figure of one of these spreads comes about. */
+  view.explainAlso('spread', (id) => {
+    for (const row of rows)
+      for (const measure of SPREAD_MEASURES)
+        if (spreadFigure(measure.id, row.legs) === id)
+          return explain(measure, { spread: row, legValues: row.ofLegs, quoted }, id, `${symbol} ${row.text}`);
+    return undefined;
+  });
+  const explained = (id: string) => ({ id, figure: (row: Row) => spreadFigure(id, row.legs) });
   const dimmed = () => (values.isProvisional ? 'opacity-50' : '');
   const columns = $derived<TableColumn<Row>[]>([
     {
@@ -50,9 +69,15 @@
       text: (row) => row.text,
       tone: () => 'font-semibold',
     },
-    { id: 'bid', head: 'bid', width: 70, value: (row) => row.bid, text: (row) => numberText(row.bid, decimals) },
     {
-      id: 'bidSize',
+      ...explained('bid'),
+      head: 'bid',
+      width: 70,
+      value: (row) => row.bid,
+      text: (row) => numberText(row.bid, decimals),
+    },
+    {
+      ...explained('bidSize'),
       head: 'wanted',
       definition: 'Contracts bid for.',
       width: 70,
@@ -60,9 +85,15 @@
       text: (row) => countText(row.bidSize),
       tone: () => 'quiet',
     },
-    { id: 'ask', head: 'offer', width: 70, value: (row) => row.ask, text: (row) => numberText(row.ask, decimals) },
     {
-      id: 'askSize',
+      ...explained('ask'),
+      head: 'offer',
+      width: 70,
+      value: (row) => row.ask,
+      text: (row) => numberText(row.ask, decimals),
+    },
+    {
+      ...explained('askSize'),
       head: 'offered',
       definition: 'Contracts on offer.',
       width: 70,
@@ -71,7 +102,7 @@
       tone: () => 'quiet',
     },
     {
-      id: 'theory',
+      ...explained('theory'),
       head: 'theory',
       definition: 'The legs valued on the volatility in force, each times its ratio.',
       width: 80,
@@ -80,7 +111,7 @@
       tone: () => `text-implied font-semibold ${dimmed()}`,
     },
     {
-      id: 'gap',
+      ...explained('gap'),
       head: 'dear / cheap',
       definition:
         'How far theory lies below the bid (dear) or above the offer (cheap); in files positive and negative.',
@@ -115,7 +146,5 @@
     class="text-[12.5px] {fetched.isLoading ? 'opacity-60' : ''}"
     isBusy={values.isProvisional}
   />
-  {#if fetched.answer?.quotedAt && fetched.answer.quotedAt !== view.picture.asOf}
-    <p class="quiet mt-2">quoted {instantLabel(fetched.answer.quotedAt)}</p>
-  {/if}
+  {#if fetched.answer?.quotedAt !== view.picture.asOf}<p class="quiet mt-2">{quoted}</p>{/if}
 {/if}

@@ -4,7 +4,8 @@
   import ValueTable from '../../shell/value-table.svelte';
   import type { TableColumn } from '$lib/ui/table/table-column';
   import { dateText, numberText, pointsText, signedText, tickDecimals, volatilityText } from '$lib/ui/format';
-  import { type DistanceCount, DISTANCES, type SameDistanceRow } from '$lib/theory';
+  import { DISTANCE_WORDS, type DistanceCount, DISTANCES, type SameDistanceRow } from '$lib/theory';
+  import { distanceFigure } from '$lib/measures';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
 
   interface Props {
@@ -16,7 +17,6 @@
   }
   let { by, rows, isProvisional, trouble }: Props = $props();
   const view = quotedViewState();
-  const names: Record<DistanceCount, string> = { percent: '% away', strikes: 'strikes away', delta: 'delta' };
   const underlying = $derived(view.picture.underlying);
   const isContract = $derived(view.context.basis === 'contract');
   const factor = $derived(isContract ? underlying.multiplier : 1);
@@ -31,15 +31,19 @@
   const ratio = (row: SameDistanceRow) => (row.put?.price && row.call?.price ? row.put.price / row.call.price : null);
   const points = (row: SameDistanceRow) => (row.put && row.call ? row.put.volatility - row.call.volatility : null);
   type Side = 'put' | 'call';
+  const explained = (id: string) => ({
+    id,
+    figure: (row: SameDistanceRow) => distanceFigure(id, view.focus?.date ?? '', by, row.distance),
+  });
   const strikeOf = (side: Side): TableColumn<SameDistanceRow> => ({
-    id: `${side}Strike`,
+    ...explained(`${side}Strike`),
     head: `${side} strike`,
     width: 86,
     value: (row) => row[side]?.strike,
     text: (row) => numberText(row[side]?.strike, strikeDecimals),
   });
   const volatilityOf = (side: Side): TableColumn<SameDistanceRow> => ({
-    id: `${side}Volatility`,
+    ...explained(`${side}Volatility`),
     head: `${side} vol %`,
     definition: 'Fitted volatility at the strike.',
     width: 80,
@@ -48,7 +52,7 @@
     tone: () => 'text-implied',
   });
   const valueOf = (side: Side): TableColumn<SameDistanceRow> => ({
-    id: `${side}Value`,
+    ...explained(`${side}Value`),
     head: `${side} value`,
     definition: 'Value of theory on the fitted smile; in files per unit of underlying.',
     width: 80,
@@ -59,7 +63,7 @@
   const columns = $derived<TableColumn<SameDistanceRow>[]>([
     {
       id: 'distance',
-      head: names[by],
+      head: DISTANCE_WORDS[by],
       width: 90,
       isFixed: true,
       value: (row) => row.distance,
@@ -68,7 +72,7 @@
     },
     ...[strikeOf('put'), volatilityOf('put'), valueOf('put'), valueOf('call'), volatilityOf('call'), strikeOf('call')],
     {
-      id: 'ratio',
+      ...explained('ratio'),
       head: 'put / call',
       definition: 'Value of the put over that of the call.',
       width: 76,
@@ -77,7 +81,7 @@
       tone: () => `font-semibold ${dimmed}`,
     },
     {
-      id: 'difference',
+      ...explained('difference'),
       head: 'difference ¤',
       definition: 'Value of the put less that of the call; in files per unit of underlying.',
       width: 92,
@@ -86,7 +90,7 @@
       tone: () => dimmed,
     },
     {
-      id: 'points',
+      ...explained('points'),
       head: 'vol points',
       definition: 'Volatility of the put less that of the call.',
       width: 80,
@@ -102,7 +106,8 @@
       <button
         type="button"
         aria-pressed={by === value}
-        onclick={() => view.address.set({ by: value === 'percent' ? undefined : value })}>{names[value]}</button
+        onclick={() => view.address.set({ by: value === 'percent' ? undefined : value })}
+        >{DISTANCE_WORDS[value]}</button
       >
     {/each}
   </div>
@@ -138,7 +143,7 @@
         multiplier: underlying.multiplier,
         asOf: view.picture.asOf,
         expiry: view.focus?.date ?? null,
-        countedIn: names[by],
+        countedIn: DISTANCE_WORDS[by],
       }}
       testid="same-distance"
       class="text-[13px]"
