@@ -11,7 +11,10 @@ import { borrowOf, dropLink, keepLink } from '../src/lib/server/services/borrow.
 import { storeDemoBase } from '../src/lib/server/demo/demo-base.ts';
 import { storeDemoChains, storeDemoToday } from '../src/lib/server/demo/demo-chains.ts';
 import { loadPicture } from '../src/lib/server/services/picture.ts';
+import { measuresBefore } from '../src/lib/server/services/measures-before.ts';
 import { skewHistoryOf } from '../src/lib/server/services/skew-history.ts';
+import { levelMeasure, STORED_MEASURES } from '../src/lib/measures/index.ts';
+import { deriveMissing } from './derive-missing.ts';
 import { testDatabase } from './database.ts';
 
 /* Smiles borrowed through links in the database, and the year of smiles that measures keep. */
@@ -116,4 +119,31 @@ test('the year of skew comes from the measures: one session each, with price, ri
   const turned = history.sessions.map((s, i) => ({ ...s, riskReversal25: (i < 3 ? -1 : 1) * (s.riskReversal25 ?? 0) }));
   expect(sideChanges(turned)).toEqual([{ date: turned[3].instant.slice(0, 10), to: 'call' }]);
   expect(sideChanges(history.sessions)).toEqual([]);
+});
+
+test('what is kept of a session are the measures of the catalogue at that instant, under their names', async () => {
+  const { connection } = store;
+  const { database } = connection;
+  // Its quotes imply a carry of their own.
+  await storeDemoToday(connection, 'GUSTA');
+  await deriveMissing(connection);
+  for (const symbol of ['TERN', 'VFUND', 'GUSTA']) {
+    const stored = await findUnderlying(database, symbol);
+    if (!stored) throw new Error(symbol);
+    const picture = await pictureOf(symbol);
+    const { sessions } = await measuresBefore(database, stored, new Date(picture.asOf));
+    const kept = sessions[sessions.length - 1];
+    expect(kept.instant).toBe(picture.asOf);
+    const subject = { picture, context: asOfContext.parse({}) };
+    const known = Object.entries(kept.values).filter(([, value]) => value !== null);
+    expect(known.length, symbol).toBeGreaterThan(symbol === 'GUSTA' ? 12 : 10);
+    for (const [id, value] of known) {
+      const measure = levelMeasure(id);
+      if (!measure) throw new Error(`${id} is not in the catalogue`);
+      const now = measure.value(subject);
+      // Days beyond the expiries are kept of the nearest, and not shown.
+      if (now !== null || !/At\d+$/.test(id)) expect(now, `${symbol} ${id}`).toBeCloseTo(value ?? NaN, 12);
+    }
+    expect(Object.keys(kept.values)).toEqual([...STORED_MEASURES]);
+  }
 });

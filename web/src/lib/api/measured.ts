@@ -20,3 +20,19 @@ export const measuredResponse = z.object({
   ),
 });
 export type MeasuredResponse = z.infer<typeof measuredResponse>;
+
+/** What is kept of the catalogue, one entry a session. */
+export const storedMeasuresResponse = z.object({
+  symbol: z.string(),
+  asOf: instantText,
+  sessions: z.array(
+    z.object({
+      instant: instantText,
+      values: values.meta({
+        id: 'StoredMeasures',
+        description: 'Measures kept of the instant; null where one is unknown',
+      }),
+    }),
+  ),
+});
+export type StoredMeasuresResponse = z.infer<typeof storedMeasuresResponse>;

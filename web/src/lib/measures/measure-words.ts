@@ -1,6 +1,6 @@
 import { EXPIRY_MEASURES } from './expiry-measures.ts';
-import { LEVEL_MEASURES } from './level-measures.ts';
-import type { Measure, Unit } from './measure.ts';
+import { fixedMeasure, LEVEL_MEASURES } from './level-measures.ts';
+import type { LevelMeasure, Measure, Unit } from './measure.ts';
 import { QUOTE_MEASURES } from './quote-measures.ts';
 
 /** What a number of a unit counts, where it is given as it is stored. */
@@ -26,6 +26,11 @@ export function measureWords(field: string): string | undefined {
   const catalogue = [...LEVEL_MEASURES, ...EXPIRY_MEASURES, ...QUOTE_MEASURES];
   const measure = catalogue.find((m) => m.id === field);
   return measure && wordsOf(measure);
+}
+
+/** The measure of an underlying that is called so, at any number of days where its name ends in one. */
+export function levelMeasure(id: string): LevelMeasure | undefined {
+  return LEVEL_MEASURES.find((m) => m.id === id) ?? fixedMeasure(id);
 }
 
 /** What a measure is, what its values count, and when there is none; undefined where that is not the same of every subject. */

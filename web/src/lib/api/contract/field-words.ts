@@ -6,6 +6,7 @@ export const FIELD_WORDS: Readonly<Record<string, string>> = {
   // Underlyings and contracts
   symbol: 'Of the underlying',
   'expiries.values': 'By the identifiers of measures',
+  'sessions.values': 'By the identifiers of measures',
   name: 'In words',
   sector: 'Business of the underlying',
   source: 'Where it comes from',
@@ -137,6 +138,8 @@ export const FIELD_WORDS: Readonly<Record<string, string>> = {
   curve: 'Points of the fitted smile',
   sessions: 'One entry a session, the instant itself last',
   'realized.sessions': 'Sessions that it is taken over',
+  'realized.sum': 'Sum of the log returns of these sessions',
+  'realized.squares': 'Sum of the squares of these log returns',
   // Forwards and carry
   forward: 'Price for delivery at expiry that is used',
   forwardSource: 'Whether the forward is from put-call parity, or from price and carry',
@@ -159,8 +162,7 @@ export const FIELD_WORDS: Readonly<Record<string, string>> = {
   'CarryTerms.dividends': 'Cash dividends that are known to come',
   amount: 'Cash per unit of underlying',
   time: 'Years from the instant',
-  pairsUsed: 'Pairs of call and put in the fit of the forward',
-  pairsLeftOut: 'Strikes whose pairs were left out of it',
+  pairsLeftOut: 'Strikes whose pairs contradict the others and were left out of the fit of the forward',
   carry: 'What early exercise and theory rest on beside curve and dividends',
   inferred: 'What American quotes imply where what is known does not explain them; null elsewhere',
   taken: 'What a user has taken over as known; null when nothing is',

@@ -4,7 +4,7 @@ import { borrowResponse, smileLink } from '../borrow.ts';
 import { carryResponse, carryTerms } from '../carry.ts';
 import { chainRow } from '../chain-row.ts';
 import { marketResource } from '../market-resource.ts';
-import { measuredResponse } from '../measured.ts';
+import { measuredResponse, storedMeasuresResponse } from '../measured.ts';
 import { pastResource } from '../past-resource.ts';
 import { type ExpiryPicture, expiryPicture, picture } from '../picture.ts';
 import { instantText, storedSymbol } from '../quantity.ts';
@@ -99,6 +99,16 @@ export const measuresRoute = defineRoute({
   query,
   answer: measuredResponse,
   rows: ({ expiries }) => expiries.map(({ values, ...expiry }) => ({ ...expiry, ...values })),
+});
+
+export const storedMeasuresRoute = defineRoute({
+  method: 'get',
+  path: '/underlyings/{symbol}/measures/stored',
+  summary: 'What is kept of a year of measures, one entry a session',
+  parameters,
+  query,
+  answer: storedMeasuresResponse,
+  rows: ({ sessions }) => sessions.map(({ instant, values }) => ({ instant, ...values })),
 });
 
 export const skewRoute = defineRoute({

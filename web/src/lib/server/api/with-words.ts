@@ -1,6 +1,13 @@
 import type { createDocument } from 'zod-openapi';
 import { FIELD_WORDS } from '../../api/contract/field-words.ts';
-import { CATALOGUE, type Catalogue, measureWords, wordsOf } from '../../measures/index.ts';
+import {
+  CATALOGUE,
+  type Catalogue,
+  levelMeasure,
+  measureWords,
+  STORED_MEASURES,
+  wordsOf,
+} from '../../measures/index.ts';
 
 type Document = ReturnType<typeof createDocument>;
 
@@ -75,6 +82,7 @@ function withMeasures(document: Document, { level, expiry }: Catalogue): void {
   for (const [name, measures] of [
     ['LevelMeasures', level],
     ['ExpiryMeasures', expiry],
+    ['StoredMeasures', STORED_MEASURES.flatMap((id) => levelMeasure(id) ?? [])],
   ] as const) {
     const schema = schemas[name];
     if (!schema) continue;

@@ -38,6 +38,33 @@ export async function sessionMeasures(
   }));
 }
 
+export type SessionFigures = Pick<
+  StoredMeasures,
+  'instant' | 'underlyingPrice' | 'index30' | 'riskReversal25' | 'butterfly25' | 'impliedFinancing' | 'impliedBorrow'
+> & { atmByTenor: Float64Array };
+
+/** Figures at the last stored instant of each session from `from` up to and including `to`, ascending. */
+export async function sessionFigures(
+  database: Database | Transaction,
+  o: { underlyingId: number; zone: string; from: Date; to: Date },
+): Promise<SessionFigures[]> {
+  const rows = await database.execute<
+    Omit<SessionFigures, 'instant' | 'atmByTenor'> & { instant: string; tenors: Buffer; [column: string]: unknown }
+  >(sql`
+    select distinct on (session) instant, array_send(atm_by_tenor) as tenors, underlying_price as "underlyingPrice", index30,
+      risk_reversal25 as "riskReversal25", butterfly25, implied_financing as "impliedFinancing",
+      implied_borrow as "impliedBorrow"
+    from (
+      select *, (instant at time zone ${posixZone(o.zone)}::text)::date as session from derived_measures
+      where underlying_id = ${o.underlyingId} and instant >= ${o.from.toISOString()} and instant <= ${o.to.toISOString()}
+    ) m order by session, instant desc`);
+  return rows.map(({ instant, tenors, ...figures }) => ({
+    ...figures,
+    instant: new Date(instant),
+    atmByTenor: decodeArrays(tenors, 1)[0],
+  }));
+}
+
 export interface SessionSmiles {
   instant: Date;
   underlyingPrice: number;
