@@ -1,5 +1,6 @@
 <!-- What is held beside the picture: other underlyings, or this one as it is now for other days to be compared with. -->
 <script lang="ts">
+  import Combobox from '../ui/combobox.svelte';
   import Tooltip from '../ui/tooltip.svelte';
   import { page } from '$app/state';
   import { instantLabel } from '$lib/ui/format';
@@ -18,7 +19,6 @@
   const underlyings = $derived((page.data.underlyings ?? []) as UnderlyingSummary[]);
   const own = $derived(view.picture.underlying.symbol);
   const isFull = $derived(compared.length >= MOST_COMPARED);
-  let typed = $state('');
   let complaint = $state('');
 
   function keep(list: Comparison[]): void {
@@ -30,16 +30,23 @@
     if (!compared.some((c) => comparisonText(c) === text)) keep([...compared, added]);
   }
 
-  function addTyped(): void {
-    const symbol = typed.trim().toUpperCase();
-    if (symbol === '') return;
-    complaint = '';
-    if (symbol === own) complaint = `${own} is what is shown; pin this day to see it beside another.`;
-    else if (!underlyings.some((u) => u.symbol === symbol)) complaint = `No underlying is called ${symbol}.`;
-    else {
-      add({ symbol });
-      typed = '';
-    }
+  /** Those called so, that of exactly this symbol first, then those whose symbols begin so. */
+  function find(text: string) {
+    const typed = text.trim().toUpperCase();
+    return underlyings
+      .filter((u) => u.symbol !== own && `${u.symbol} ${u.name}`.toUpperCase().includes(typed))
+      .sort((a, b) => nearness(b.symbol, typed) - nearness(a.symbol, typed))
+      .map((u) => ({ value: u.symbol, note: u.name }));
+  }
+
+  const nearness = (symbol: string, typed: string) => Number(symbol === typed) + Number(symbol.startsWith(typed));
+
+  function complain(text: string): void {
+    const symbol = text.trim().toUpperCase();
+    complaint =
+      symbol === own
+        ? `${own} is what is shown; pin this day to see it beside another.`
+        : `No underlying is called ${symbol}.`;
   }
 </script>
 
@@ -59,26 +66,17 @@
   {#if isFull}
     <span class="quiet">no more than {MOST_COMPARED}</span>
   {:else}
-    <form
-      class="contents"
-      onsubmit={(event) => {
-        event.preventDefault();
-        addTyped();
+    <Combobox
+      class="w-28"
+      label="Underlying to hold beside it"
+      placeholder="underlying"
+      {find}
+      onpick={(symbol) => {
+        complaint = '';
+        add({ symbol });
       }}
-    >
-      <input
-        class="border-line w-28 border bg-transparent px-1"
-        aria-label="Underlying to hold beside it"
-        placeholder="underlying"
-        list="comparable"
-        bind:value={typed}
-        onchange={addTyped}
-      />
-      <datalist id="comparable">
-        {#each underlyings.filter((u) => u.symbol !== own) as u (u.symbol)}<option value={u.symbol}>{u.name}</option
-          >{/each}
-      </datalist>
-    </form>
+      onunknown={complain}
+    />
     <Tooltip words="Keeps this instant beside whatever is stepped to">
       {#snippet of(props)}<button
           {...props}
