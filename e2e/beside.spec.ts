@@ -14,6 +14,8 @@ interface Expiry {
 }
 interface Picture {
   asOf: string;
+  atm30: number | null;
+  events: { kind: string }[];
   expiries: Expiry[];
   maturities: { days: number; atm: number }[];
   futuresCurve: { deliveries: string[]; prices: number[] } | null;
@@ -57,6 +59,44 @@ test('hold another underlying and a pinned day beside the skew, shapes aligned b
   // One click takes it away again.
   await page.getByRole('button', { name: 'Take TERN away' }).click();
   await expect(others.locator('figure')).toHaveCount(2);
+});
+
+test('the level owns the scale of Term; what stands beside it can be held against its own 30 days', async ({
+  page,
+  request,
+}) => {
+  const pictureOf = async (symbol: string) =>
+    (await (await request.get(`/api/v1/underlyings/${symbol}/picture`)).json()) as Picture;
+  await openPage(page, '/term/VM50');
+  const index = await pictureOf('VM50');
+  const levels = index.expiries.flatMap((e) => (e.atm === null ? [] : [100 * e.atm]));
+  const plot = page.locator('.js-plotly-plot').first();
+  const drawn = () =>
+    plot.evaluate((element) => {
+      const { layout, data } = element as unknown as {
+        layout: { yaxis: { range: [number, number] } };
+        data: { mode: string; y: (number | null)[]; text?: string[] }[];
+      };
+      return { range: layout.yaxis.range, data };
+    });
+  const [low, high] = (await drawn()).range;
+  // A realized line that starts at 4.6 % takes no more room than the level has itself.
+  expect(high - low).toBeLessThan(3 * Math.max(2, Math.max(...levels) - Math.min(...levels)));
+  expect(Math.min(...index.expiries.flatMap((e) => (e.realized ? [100 * e.realized.volatility] : [])))).toBeLessThan(
+    low,
+  );
+  expect((await drawn()).data.filter((t) => t.mode === 'markers')).toHaveLength(1);
+  const kinds = new Set(index.events.map((e) => e.kind)).size;
+  await expect(plot).toContainText(`${index.events.length - kinds} more events`);
+
+  await openPage(page, '/term/VM50?compare=TERN');
+  await page.getByRole('button', { name: 'each less its own 30 days' }).click();
+  await expect(page).toHaveURL(/scale=month/);
+  const tern = await pictureOf('TERN');
+  await expect(plot).toContainText('less its own at 30 days');
+  const line = (await drawn()).data.find((t) => t.text?.[0]?.startsWith('TERN'));
+  const points = tern.expiries.filter((e) => e.atm !== null).map((e) => 100 * ((e.atm ?? 0) - (tern.atm30 ?? 0)));
+  points.forEach((value, i) => expect(line?.y[i]).toBeCloseTo(value, 9));
 });
 
 test('Term shows model-free and realized volatility by expiry, and a future its delivery months', async ({

@@ -318,6 +318,7 @@ test('Term stands on the square root of time, its forward volatilities rebuild t
     focus,
     lines: ['forward'],
     beside: [],
+    scale: 'level',
     palette,
     width,
   });
@@ -336,34 +337,70 @@ test('Term stands on the square root of time, its forward volatilities rebuild t
   });
 });
 
-test('flags of events stand above every line of Term, names beside each other, however many there are', () => {
-  const days = fc.uniqueArray(fc.integer({ min: 1, max: 300 }), { maxLength: 7 });
+test('the level owns the scale of Term: it fills half of it at least, and what leaves the range is marked where it does', () => {
+  const wild = fc.array(fc.option(fc.double({ min: 1, max: 200, noNaN: true }), { nil: null }), {
+    minLength: picture.expiries.length,
+    maxLength: picture.expiries.length,
+  });
   fc.assert(
-    fc.property(days, (dates) => {
-      const events = dates
-        .sort((a, b) => a - b)
-        .map((day) => ({
-          instant: new Date(Date.parse(picture.asOf) + day * 86_400_000).toISOString(),
-          kind: 'report',
-          label: 'Report',
-          implied: null,
-        }));
+    fc.property(wild, (realized) => {
+      const expiries = picture.expiries.map((e, i) => {
+        const volatility = realized[i];
+        return {
+          ...e,
+          realized: volatility === null ? null : { volatility: volatility / 100, sessions: 9, sum: 0, squares: 0 },
+        };
+      });
       const { data, layout } = termChart(
-        { ...picture, events },
-        { shown: picture.expiries, focus, lines: ['forward', 'wings'], beside: [], palette, width },
+        { ...picture, expiries, events: [] },
+        { shown: expiries, focus, lines: ['realized'], beside: [], scale: 'level', palette, width },
       );
-      const names = (layout.annotations ?? []).filter((a) => a.text?.startsWith('⚑'));
       const [low, high] = layout.yaxis?.range as [number, number];
-      const lowest = Math.min(1, ...names.map((a) => Number(a.y) - 0.04));
-      for (const y of tracesOf(data).flatMap((t) => t.y)) {
-        if (y === null) continue;
+      const level = expiries.flatMap((e) => (e.atm === null ? [] : [100 * e.atm]));
+      const span = Math.max(2, Math.max(...level) - Math.min(...level));
+      for (const y of level) {
         expect(y).toBeGreaterThan(low);
-        expect((y - low) / (high - low)).toBeLessThan(lowest);
+        expect(y).toBeLessThan(high);
       }
-      expect((layout.shapes ?? []).length).toBe(
-        events.filter((_, i) => dates[i] <= (picture.expiries.at(-1)?.days ?? 0)).length,
-      );
+      expect(high - low).toBeLessThan(3 * span);
+      const outside = realized.filter((v) => v !== null).map((v) => (v > high ? 1 : v < low ? -1 : 0));
+      const stretches = outside.filter((side, i) => side !== 0 && side !== outside[i - 1]).length;
+      const marks = tracesOf(data).find((t) => t.mode === 'markers');
+      expect(marks?.x.length ?? 0).toBe(stretches);
+      for (const y of marks?.y ?? []) expect([low, high]).toContain(y);
     }),
-    { numRuns: 40 },
+    { numRuns: 60 },
+  );
+});
+
+test('events stand in a strip above Term: a mark each, the next of each kind by name, the rest counted', () => {
+  const drawn = fc.array(fc.tuple(fc.integer({ min: 1, max: 300 }), fc.constantFrom('Report', 'Council')), {
+    maxLength: 9,
+  });
+  fc.assert(
+    fc.property(drawn, (dated) => {
+      const last = picture.expiries.at(-1)?.days ?? 0;
+      const events = [...dated]
+        .sort(([a], [b]) => a - b)
+        .map(([day, label]) => ({
+          instant: new Date(Date.parse(picture.asOf) + day * 86_400_000).toISOString(),
+          ...{ kind: label, label, implied: null },
+        }));
+      const { layout } = termChart(
+        { ...picture, events },
+        { shown: picture.expiries, focus, lines: [], beside: [], scale: 'level', palette, width },
+      );
+      const within = events.filter((e) => Date.parse(e.instant) - Date.parse(picture.asOf) <= last * 86_400_000);
+      const named = (layout.annotations ?? []).filter((a) => a.text?.startsWith('⚑'));
+      const marks = (layout.shapes ?? []).filter((s) => s.ysizemode === 'pixel');
+      expect(marks).toHaveLength(within.length);
+      // None of them reaches into the plot.
+      for (const { y0, yanchor } of marks) expect([y0, yanchor]).toEqual([0, 1]);
+      expect(new Set(named.map((a) => a.text)).size).toBe(named.length);
+      expect(named.length).toBeLessThanOrEqual(new Set(within.map((e) => e.kind)).size);
+      const counted = (layout.annotations ?? []).find((a) => / more event/.test(a.text ?? ''))?.text;
+      expect(counted === undefined ? 0 : Number.parseInt(counted)).toBe(within.length - named.length);
+    }),
+    { numRuns: 60 },
   );
 });

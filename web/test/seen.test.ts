@@ -223,7 +223,7 @@ test('beside Term stand surfaces alone, each by its name with the day where it i
     expect.stringMatching(/^12 Mar 2031/),
   ]);
   const chart = termChart(p, {
-    ...{ shown: p.expiries, focus: p.expiries[1], lines: [], palette: PALETTES.day, width: 800 },
+    ...{ shown: p.expiries, focus: p.expiries[1], lines: [], scale: 'level', palette: PALETTES.day, width: 800 },
     beside: [{ picture: other, name: 'KELPA' }],
   });
   const line = chart.data.find((d) => 'text' in d && String((d.text as string[])[0]).startsWith('KELPA')) as {

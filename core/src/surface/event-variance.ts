@@ -42,7 +42,7 @@ export interface UnexplainedEvent {
 export interface EventVariances {
   events: EventEstimate[];
   unexplained: UnexplainedEvent[];
-  /** At-the-money volatility of each expiry without the events */
+  /** At-the-money volatility of each expiry without the events that the 95 % interval tells from nothing */
   exEvent: number[];
   /** Root mean squared difference of model and market, in volatility */
   rmse: number;
@@ -102,9 +102,12 @@ export function eventVariances(points: TermPoint[], events: readonly DatedEvent[
     const without = Math.sqrt(Math.max(0, volatility ** 2 - variance / timeToExpiry));
     unexplained.push({ index, variance, excess: volatility - without });
   }
+  // An event that could as well add nothing explains nothing: its variance is left in.
+  const explains = (group: Group, variance: number) =>
+    group.members.length === 0 || variance > TWO_SIDED * (best.errors.get(group) ?? 0);
   const exEvent = points.map((p) => {
     let variance = p.volatility ** 2 * p.timeToExpiry;
-    for (const [group, v] of best.variances) variance -= v * countBefore(group, p.timeToExpiry);
+    for (const [group, v] of best.variances) if (explains(group, v)) variance -= v * countBefore(group, p.timeToExpiry);
     return Math.sqrt(Math.max(0, variance) / p.timeToExpiry);
   });
   const estimates = events.map((_, index): EventEstimate => {

@@ -24,7 +24,7 @@ export {
   type SurfaceSmile,
   VolatilitySurface,
 } from './volatility-surface.ts';
-export { type SmileShapeName, smileShapeName } from './smile-shape.ts';
+export { type SmileShapeName, type SmileSpan, smileShapeName, smileSpan } from './smile-shape.ts';
 export { type SmileDescription, describedSmile } from './smile-description.ts';
 export { type SplineParameters, splineSmile } from './spline-smile.ts';
 export { type SviRawParameters, sviRawSmile } from './svi-raw.ts';

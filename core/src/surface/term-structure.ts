@@ -37,19 +37,20 @@ export interface TermShape {
 
 /** Half a volatility point; below it the term structure counts as flat. */
 const FLAT_SLOPE = 0.005;
-/** An inner expiry this far above both neighbours is a hump. */
+/** What stands this far above both its neighbours, or above both ends, is a hump. */
 const HUMP = 0.01;
 
 /**
- * Shape by rule: humped when an inner expiry stands more than 1 point above both neighbours; otherwise by the slope
- * between the 30- and 90-day volatilities, flat within 0.5 points.
+ * Shape by rule: humped when an inner expiry stands more than 1 point above both neighbours, or above both ends, so that the
+ * curve rises and falls; otherwise by the slope between the 30- and 90-day volatilities, flat within 0.5 points.
  * @param levelAt at-the-money volatility at any time; default by calendar time between the points
  */
 export function termShape(points: TermPoint[], levelAt = (time: number) => termVolatility(points, time)): TermShape {
   const slope = levelAt(90 / 365) - levelAt(30 / 365);
-  for (let i = 1; i < points.length - 1; i++) {
-    const above = points[i].volatility - Math.max(points[i - 1].volatility, points[i + 1].volatility);
-    if (above > HUMP) return { name: 'humped', slope };
+  const level = points.map((p) => p.volatility);
+  const ends = Math.max(level[0], level[level.length - 1]);
+  for (let i = 1; i < level.length - 1; i++) {
+    if (level[i] - Math.min(ends, Math.max(level[i - 1], level[i + 1])) > HUMP) return { name: 'humped', slope };
   }
   if (Math.abs(slope) <= FLAT_SLOPE) return { name: 'flat', slope };
   return { name: slope > 0 ? 'contango' : 'backwardation', slope };

@@ -47,6 +47,22 @@ test('the move at an event and the volatilities without it come back from the te
   );
 });
 
+test('an event that could as well add nothing is left in: volatility without it is the volatility', () => {
+  const random = mulberry(7);
+  const points = TIMES.map((timeToExpiry): TermPoint => ({
+    timeToExpiry,
+    volatility: 0.25 + 0.008 * (random() - 0.5),
+  }));
+  const events = [
+    { time: 0.12, kind: 'a' },
+    { time: 0.3, kind: 'b' },
+  ];
+  const { events: found, exEvent } = eventVariances(points, events);
+  for (const event of found) expect(event.ok && event.interval[0] > 0).toBe(false);
+  expect(found.some((event) => event.ok && event.move > 0.005)).toBe(true);
+  exEvent.forEach((v, i) => expect(v).toBeCloseTo(points[i].volatility, 12));
+});
+
 test('the interval of a move holds the truth as often as it says, under noise in every volatility', () => {
   const random = mulberry(20310314);
   const noise = () => 0.002 * Math.sqrt(-2 * Math.log(1 - random())) * Math.cos(2 * Math.PI * random());

@@ -41,4 +41,7 @@ test('a term structure is named by slope and humps', () => {
   expect(termShape(line(0.22, 0.21, 0.2)).name).toBe('backwardation');
   expect(termShape(line(0.2, 0.201, 0.203)).name).toBe('flat');
   expect(termShape(line(0.2, 0.23, 0.2)).name).toBe('humped');
+  // Rises and falls over several expiries, none of which stands a point above its neighbours.
+  expect(termShape(line(0.25, 0.28, 0.3, 0.305, 0.3, 0.28)).name).toBe('humped');
+  expect(termShape(line(0.25, 0.28, 0.3, 0.305, 0.304, 0.3)).name).toBe('contango');
 });

@@ -13,13 +13,18 @@ const eventsBefore = ({ picture, expiry }: ExpirySubject) => picture.events.filt
 /** What comes between now and the expiry at a time of its own, with the variance that the term structure gives it. */
 function eventInputs(subject: ExpirySubject): WorkingsInput[] {
   const { picture, expiry } = subject;
-  const scheduled = eventsBefore(subject).map(({ label, implied }) => ({
-    label,
-    variance: implied?.variance ?? null,
-    source: implied
-      ? `a move of ${(implied.move * 100).toFixed(1)} %, 95 % interval ${(implied.interval[0] * 100).toFixed(1)} to ${(implied.interval[1] * 100).toFixed(1)} %`
-      : 'not identifiable from these expiries, and left in',
-  }));
+  const scheduled = eventsBefore(subject).map(({ label, implied }) => {
+    const percent = (move: number) => (move * 100).toFixed(1);
+    const [low, high] = implied?.interval ?? [0, 0];
+    // What could as well be nothing explains nothing.
+    return {
+      label,
+      variance: implied && low > 0 ? implied.variance : null,
+      source: !implied
+        ? 'not identifiable from these expiries, and left in'
+        : `a move of ${percent(implied.move)} %, 95 % interval ${percent(low)} to ${percent(high)} %${low > 0 ? '' : ': it may be nothing, and is left in'}`,
+    };
+  });
   const unexplained = picture.unexplained
     .filter((u) => u.expiry <= expiry.date)
     .map((u) => ({

@@ -6,6 +6,8 @@ import {
   impliedYield,
   RATE_ERRORS,
   smileShapeName,
+  type SmileSpan,
+  smileSpan,
   smileVariance,
   type Surface,
   type SurfaceExpiry,
@@ -18,7 +20,7 @@ import type { CarryPicture } from '../../api/carry.ts';
 import { finiteOrNull } from '../../api/finite-or-null.ts';
 import type { QuoteReasonText } from '../../api/market-resource.ts';
 import type { ExpirySurface, Maturity, ShownMoment, SurfaceResource } from '../../api/surface-resource.ts';
-import { maturityOf, TENOR_DAYS } from '../../market/index.ts';
+import { maturityOf, nearestInTime, TENOR_DAYS } from '../../market/index.ts';
 import type { StoredSlice } from '../repositories/slices.ts';
 import { type Carry, curveRate, dividendsWithin } from './derive-stored.ts';
 import type { ResourceInput } from './resource-input.ts';
@@ -233,10 +235,19 @@ function smileRecord(e: SurfaceExpiry): ExpirySurface['smile'] {
   return { ...description, rmse, insideMarket, range, quality, levelReason, unconstrained };
 }
 
+const MONTH = 30 / 365;
+
+/** Of the smile at 30 days, across the quotes of the expiry nearest to them. */
+function monthSpan({ volatility, expiries }: Surface): SmileSpan | undefined {
+  const inLine = expiries.filter((e) => e.smile && !e.outlier);
+  const nearest = nearestInTime(inLine, MONTH, (e) => e.slice.timeToExpiry);
+  return volatility && nearest?.smile && smileSpan(volatility.smileAt(MONTH), nearest.smile.range);
+}
+
 /** Shape at 30 days by rule; null without a smile. */
 function shapeRecord(surface: Surface): SurfaceResource['shape'] {
-  const month = surface.volatility?.constantMaturity(30 / 365);
-  const name = month && smileShapeName(month);
+  const month = surface.volatility?.constantMaturity(MONTH);
+  const name = month && smileShapeName(month, monthSpan(surface));
   if (!name) return null;
   const { riskReversal25, butterfly25 } = month;
   return { name, riskReversal25: { value: riskReversal25 }, butterfly25: { value: butterfly25 } };

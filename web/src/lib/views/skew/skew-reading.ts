@@ -1,7 +1,7 @@
-import { smileShapeName } from '@umwelt/core/surface';
+import { smileShapeName, smileSpan } from '@umwelt/core/surface';
 import { shownExpiries } from '../../market/index.ts';
 import { dateText, numberText, ordinalText, pointsText, tickDecimals, volatilityText } from '../../ui/format.ts';
-import type { SameDistanceRow } from '../../theory/index.ts';
+import { expirySmile, type SameDistanceRow } from '../../theory/index.ts';
 import { figureId } from '../../measures/index.ts';
 import type { BorrowState } from '../../api/borrow.ts';
 import type { AsOfContext } from '../../api/as-of-context.ts';
@@ -38,7 +38,9 @@ function shapeSentence(picture: Picture, expiry: ExpiryPicture): Sentence | unde
   if (atm === null || rr === null || bf === null) return undefined;
   const when = dateText(date, picture.asOf);
   const figure = { figure: figureId('riskReversal25', date), text: pointsText(rr) };
-  const shape = smileShapeName({ atm, riskReversal25: rr, butterfly25: bf });
+  const smile = expirySmile(expiry);
+  const span = smile && expiry.smile ? smileSpan(smile, expiry.smile.range) : undefined;
+  const shape = smileShapeName({ atm, riskReversal25: rr, butterfly25: bf }, span);
   if (shape === 'downside' || shape === 'upside') {
     return [
       `${shape === 'downside' ? 'The downside' : 'The upside'} is dearer: 25-delta risk reversal in ${when} `,

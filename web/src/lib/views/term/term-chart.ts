@@ -1,34 +1,24 @@
-import type { Annotations, Data, Shape } from 'plotly.js';
-import { dateText, volatilityText } from '../../ui/format.ts';
-import type { TermLine } from './parameters.ts';
+import type { Annotations, Data } from 'plotly.js';
+import { dateText, pointsText, volatilityText } from '../../ui/format.ts';
+import type { TermLine, TermScale } from './parameters.ts';
 import type { ExpiryOverview, Overview } from '../../api/picture.ts';
-import type { ScheduledEvent } from '../../api/surface-resource.ts';
 import { axisStyle, axisTitle, baseLayout, type Chart } from '../../ui/chart.ts';
-import { labelRows } from '../../ui/label-rows.ts';
 import type { Palette } from '../../ui/palette.ts';
-import { levelMarker, levelText, type TermBeside, termLines, termPosition } from './term-lines.ts';
+import { eventStrip, type PlacedEvent } from './term-events.ts';
+import { levelMarker, levelText, onScale, type TermBeside, termLines, termPosition } from './term-lines.ts';
+import { cutMarks, scaleOf } from './term-scale.ts';
 
 const MILLISECONDS_PER_DAY = 86_400_000;
 
-/** Between the middles of two labels, at least; of a letter of a label, pixels. */
+/** Between the middles of two labels, at least, pixels. */
 const LABEL = 50;
-const LETTER = 6.2;
 /** Left and right of the plot, pixels. */
 const MARGINS = 160;
-
-/** Upper end of the flags and height of a row of their names, shares of the plot. */
-const FLAGS_TOP = 0.97;
-const FLAG_ROW = 0.05;
+/** Above it, without the strip of events. */
+const TOP = 26;
 
 /** The line without events is drawn where they account for more than this somewhere. */
 const EVENTFUL = 0.005;
-/** A flag says the move that its event is priced at from here on. */
-const LEAST_MOVE = 0.01;
-
-function flagText({ label, implied }: ScheduledEvent): string {
-  return implied && implied.move >= LEAST_MOVE ? `${label} ±${(implied.move * 100).toFixed(1)} %` : label;
-}
-
 /** At-the-money volatility by expiry on a square-root-of-time axis with the lines asked for beside it, events as flags. */
 export function termChart(
   picture: Overview,
@@ -37,6 +27,7 @@ export function termChart(
     focus: ExpiryOverview | undefined;
     lines: readonly TermLine[];
     beside: TermBeside[];
+    scale: TermScale;
     palette: Palette;
     /** Of the chart, pixels: as many flags are named as fit */
     width: number;
@@ -44,7 +35,11 @@ export function termChart(
 ): Chart {
   const fitted = o.shown.filter((e) => e.atm !== null);
   const at = termPosition;
-  const [x, y] = [fitted.map((e) => at(e.days)), fitted.map((e) => (e.atm ?? 0) * 100)];
+  const percent = (level: number | null) => {
+    const value = onScale(level, picture, o.scale);
+    return value === null ? null : value * 100;
+  };
+  const [x, y] = [fitted.map((e) => at(e.days)), fitted.map((e) => percent(e.atm))];
   const beside = termLines(picture, fitted, o);
   const data: Data[] = [
     ...beside.data,
@@ -56,11 +51,11 @@ export function termChart(
       line: { color: o.palette.implied, width: 1.6 },
       marker: levelMarker(fitted, o.focus, o.palette),
       customdata: fitted.map((e) => e.date),
-      text: fitted.map((e) => levelText(picture, e)),
+      text: fitted.map((e) => levelText(picture, e, o.scale)),
       hovertemplate: '%{text}<extra></extra>',
     },
   ];
-  const without = fitted.map((e) => (e.exEvent === null ? null : e.exEvent * 100));
+  const without = fitted.map((e) => percent(e.exEvent));
   const isEventful = fitted.some((e) => e.exEvent !== null && (e.atm ?? 0) - e.exEvent > EVENTFUL);
   if (isEventful) {
     data.push({
@@ -72,22 +67,39 @@ export function termChart(
       hoverinfo: 'skip',
     });
   }
+  const owners = [...y, ...(isEventful ? without : []), ...beside.lines.flatMap((l) => (l.isOwner ? l.y : []))];
+  const others = beside.lines.filter((l) => !l.isOwner);
+  const range = scaleOf(
+    owners,
+    others.flatMap((l) => l.y),
+  );
+  data.push(...cutMarks(others, range, o.palette));
+  const last = fitted[fitted.length - 1]?.days ?? 30;
+  const room = o.width - MARGINS;
+  const events = picture.events.flatMap((event): PlacedEvent[] => {
+    const days = (Date.parse(event.instant) - Date.parse(picture.asOf)) / MILLISECONDS_PER_DAY;
+    return days <= last ? [{ event, at: at(days), pixels: (room * at(days)) / at(last) }] : [];
+  });
+  const strip = eventStrip(events, { width: room, palette: o.palette });
   const annotations: Partial<Annotations>[] = [
     {
-      text: 'at-the-money volatility, %',
+      text:
+        o.scale === 'level' ? 'at-the-money volatility, %' : 'at-the-money volatility less its own at 30 days, points',
       x: 0,
-      y: 1.07,
+      y: 1,
       xref: 'paper',
       yref: 'paper',
+      yanchor: 'bottom',
+      yshift: strip.height + 4,
       showarrow: false,
       xanchor: 'left',
       xshift: -38,
       font: { color: o.palette.soft },
     },
-    ...labelled(fitted, o.focus, LABEL / (o.width - MARGINS)).map((e) => ({
+    ...labelled(fitted, o.focus, LABEL / room).map((e) => ({
       x: at(e.days),
-      y: (e.atm ?? 0) * 100,
-      text: volatilityText(e.atm),
+      y: percent(e.atm) ?? undefined,
+      text: o.scale === 'level' ? volatilityText(e.atm) : pointsText(onScale(e.atm, picture, o.scale)),
       showarrow: false,
       yshift: 14,
       font: { size: 11.5, color: o.palette.ink },
@@ -96,7 +108,7 @@ export function termChart(
   if (isEventful) {
     annotations.push({
       x: x[0],
-      y: without[0] ?? y[0],
+      y: without[0] ?? y[0] ?? undefined,
       text: 'without events',
       showarrow: false,
       xanchor: 'left',
@@ -105,54 +117,16 @@ export function termChart(
       font: { size: 11.5, color: o.palette.event },
     });
   }
-  annotations.push(...beside.annotations);
-  const shapes: Partial<Shape>[] = [];
-  const last = fitted[fitted.length - 1]?.days ?? 30;
-  const events = picture.events
-    .map((e) => ({ ...e, days: (Date.parse(e.instant) - Date.parse(picture.asOf)) / MILLISECONDS_PER_DAY }))
-    .filter((e) => e.days <= last);
-  const room = o.width - MARGINS;
-  const rows = labelRows(
-    events.map((e) => ({ at: (room * at(e.days)) / at(last), text: flagText(e) })),
-    3,
-  );
-  for (const [i, event] of events.entries()) {
-    const { days } = event;
-    shapes.push({
-      type: 'line',
-      x0: at(days),
-      x1: at(days),
-      y0: 0,
-      y1: FLAGS_TOP,
-      yref: 'paper',
-      line: { color: o.palette.event, width: 1 },
-      layer: 'below',
-    });
-    const row = rows[i];
-    // Beside the plot the lines have their names.
-    const end = (room * at(days)) / at(last) + LETTER * (flagText(event).length + 3);
-    if (row === undefined || end > room) continue;
-    annotations.push({
-      x: at(days),
-      y: FLAGS_TOP - FLAG_ROW * row,
-      yref: 'paper',
-      text: `⚑ ${flagText(event)}`,
-      showarrow: false,
-      xanchor: 'left',
-      xshift: 2,
-      font: { size: 11.5, color: o.palette.event },
-      bgcolor: o.palette.paper,
-    });
-  }
+  annotations.push(...beside.named(range), ...strip.annotations);
   const axis = axisStyle(o.palette);
-  const ticks = labelled(fitted, o.focus, LABEL / (o.width - MARGINS));
+  const ticks = labelled(fitted, o.focus, LABEL / room);
   return {
     data,
     description: `At-the-money volatility of ${picture.underlying.symbol} by expiry: ${fitted.map((e) => `${dateText(e.date, picture.asOf)} ${volatilityText(e.atm)} %`).join(', ')}.`,
     layout: {
       ...baseLayout(o.palette),
       hovermode: 'closest',
-      margin: { l: 44, r: 116, t: 26, b: 42 },
+      margin: { l: 44, r: 116, t: TOP + strip.height, b: 42 },
       xaxis: {
         ...axis,
         showgrid: false,
@@ -161,22 +135,11 @@ export function termChart(
         range: [0, at(last) * 1.03],
         title: axisTitle('expiry, square root of time; monthlies filled', o.palette),
       },
-      yaxis: { ...axis, nticks: 9, range: rangeUnder(data, Math.max(-1, ...rows.map((row) => row ?? -1)) + 1) },
+      yaxis: { ...axis, nticks: 9, range: [...range] },
       annotations,
-      shapes,
+      shapes: strip.shapes,
     },
   };
-}
-
-/** Range of the vertical axis that leaves the rows of flags free above all lines and their labels. */
-function rangeUnder(data: Data[], flagRows: number): [number, number] {
-  const values = data.flatMap((d) => ('y' in d ? Array.from(d.y as ArrayLike<number | null>) : []));
-  const known = values.filter((v): v is number => v !== null && Number.isFinite(v));
-  if (known.length === 0) return [0, 1];
-  const [low, high] = [Math.min(...known), Math.max(...known)];
-  const pad = 0.06 * (high - low || 1);
-  const free = 1 - FLAGS_TOP + FLAG_ROW * (flagRows + 1);
-  return [low - pad, low - pad + (high - low + 2 * pad) / (1 - free)];
 }
 
 /**

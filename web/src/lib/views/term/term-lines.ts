@@ -1,9 +1,10 @@
 import type { Annotations, Data } from 'plotly.js';
-import { dateText } from '../../ui/format.ts';
+import { dateText, pointsText, volatilityText } from '../../ui/format.ts';
 import { forwardVolatilityInto } from '../../market/index.ts';
 import type { ExpiryOverview, Overview } from '../../api/picture.ts';
 import type { SurfaceResource } from '../../api/surface-resource.ts';
-import type { TermLine } from './parameters.ts';
+import type { TermLine, TermScale } from './parameters.ts';
+import type { Range, ScaledLine } from './term-scale.ts';
 import { expiryColor, type Palette } from '../../ui/palette.ts';
 
 /** A picture beside the one that is shown, by the name its line bears. */
@@ -14,6 +15,8 @@ export interface TermBeside {
 
 interface Line {
   name: string;
+  /** Decides the scale, instead of being cut where that ends */
+  isOwner?: boolean;
   points: { days: number; value: number | null }[];
   color: string;
   /** Of its name, when the line's own is too light to read */
@@ -29,12 +32,30 @@ const BESIDE_DASHES = ['longdash', 'dashdot', 'dash', 'longdashdot'] as const;
 /** Axis position of a number of days: square root of time. */
 export const termPosition = (days: number): number => Math.sqrt(days);
 
+/** A level, or what it stands above the same picture's at 30 days; null where either is unknown. */
+export function onScale(
+  level: number | null,
+  { atm30 }: Pick<SurfaceResource, 'atm30'>,
+  scale: TermScale,
+): number | null {
+  if (level === null || scale === 'level') return level;
+  return atm30 === null ? null : level - atm30;
+}
+
+export interface TermLines {
+  data: Data[];
+  /** As they are drawn; those beside own the scale with the level */
+  lines: (ScaledLine & { isOwner: boolean })[];
+  /** Their names, once it is known what range is shown */
+  named(range: Range): Partial<Annotations>[];
+}
+
 /** Lines of Term other than the level: what was asked for of the picture, and the levels of those beside it. */
 export function termLines(
   picture: Overview,
   fitted: ExpiryOverview[],
-  o: { lines: readonly TermLine[]; beside: TermBeside[]; palette: Palette },
-): { data: Data[]; annotations: Partial<Annotations>[] } {
+  o: { lines: readonly TermLine[]; beside: TermBeside[]; scale: TermScale; palette: Palette },
+): TermLines {
   const { palette } = o;
   const pointsOf = (value: (e: ExpiryOverview) => number | null) =>
     fitted.map((e) => ({ days: e.days, value: value(e) }));
@@ -45,7 +66,9 @@ export function termLines(
         : e.atm + e.butterfly25 + 0.5 * sign * e.riskReversal25,
     );
   const lines: Line[] = [];
-  if (o.lines.includes('forward')) {
+  // Less its own 30 days only levels say something.
+  const asked = o.scale === 'level' ? o.lines : [];
+  if (asked.includes('forward')) {
     const points = pointsOf((e) => forwardVolatilityInto(picture, e));
     const start = { days: 0, value: points[0]?.value ?? null };
     lines.push({
@@ -57,11 +80,11 @@ export function termLines(
       shape: 'vh',
     });
   }
-  if (o.lines.includes('wings')) {
+  if (asked.includes('wings')) {
     lines.push({ name: '25-delta put', points: wing(-1), color: palette.implied, dash: 'dash', width: 1 });
     lines.push({ name: '25-delta call', points: wing(1), color: palette.implied, width: 1 });
   }
-  if (o.lines.includes('index'))
+  if (asked.includes('index'))
     lines.push({
       name: 'model-free',
       points: pointsOf((e) => e.index),
@@ -69,7 +92,7 @@ export function termLines(
       dash: 'longdash',
       width: 1,
     });
-  if (o.lines.includes('realized')) {
+  if (asked.includes('realized')) {
     const points = pointsOf((e) => e.realized?.volatility ?? null);
     lines.push({
       name: 'realized as long',
@@ -84,17 +107,26 @@ export function termLines(
     const inLine = other.expiries.filter((e) => e.atm !== null && e.outlier === null);
     lines.push({
       name,
-      points: inLine.map((e) => ({ days: e.days, value: e.atm })),
-      color: palette.soft,
+      isOwner: true,
+      points: inLine.map((e) => ({ days: e.days, value: onScale(e.atm, other, o.scale) })),
+      color: palette.beside[i % palette.beside.length],
       dash: BESIDE_DASHES[i % BESIDE_DASHES.length],
       width: 1.3,
       markers: true,
     });
   });
-  return { data: lines.map(drawn), annotations: named(lines, fitted) };
+  return {
+    data: lines.map((line) => drawn(line, o.scale)),
+    lines: lines.map(({ name, color, points, isOwner = false }) => ({
+      ...{ name, color, isOwner },
+      x: points.map((p) => termPosition(p.days)),
+      y: points.map((p) => (p.value === null ? null : p.value * 100)),
+    })),
+    named: (range) => named(lines, fitted, range),
+  };
 }
 
-function drawn(line: Line): Data {
+function drawn(line: Line, scale: TermScale): Data {
   return {
     type: 'scatter',
     mode: line.markers ? 'lines+markers' : 'lines',
@@ -103,32 +135,31 @@ function drawn(line: Line): Data {
     line: { color: line.color, width: line.width ?? 1.2, dash: line.dash, shape: line.shape },
     marker: { size: 4, color: line.color },
     connectgaps: true,
-    text: line.points.map((p) => (p.value === null ? '' : `${line.name}: ${(p.value * 100).toFixed(1)} %`)),
+    text: line.points.map((p) => (p.value === null ? '' : `${line.name}: ${scaleText(p.value, scale)}`)),
     hovertemplate: '%{text}<extra></extra>',
   };
 }
+
+const scaleText = (value: number, scale: TermScale) =>
+  scale === 'level' ? `${volatilityText(value)} %` : `${pointsText(value)} points against its 30 days`;
 
 /** Share of the values' range that two names must be apart. */
 const NAME_GAP = 0.065;
 
 /** Each line's name to the right of its end, the names moved apart where the ends are close. */
-function named(lines: Line[], fitted: ExpiryOverview[]): Partial<Annotations>[] {
+function named(lines: Line[], fitted: ExpiryOverview[], [low, high]: Range): Partial<Annotations>[] {
   const last = fitted[fitted.length - 1]?.days ?? 0;
   const ends = lines.flatMap(({ name, points, color, textColor = color }) => {
     const end = points.filter((p) => p.value !== null && p.days <= last).at(-1);
-    return end?.value == null ? [] : [{ name, color: textColor, at: end.value }];
+    return end?.value == null ? [] : [{ name, color: textColor, at: Math.min(high, Math.max(low, 100 * end.value)) }];
   });
   ends.sort((a, b) => b.at - a.at);
-  const values = [
-    ...lines.flatMap((l) => l.points.map((p) => p.value)),
-    ...fitted.flatMap((e) => [e.atm, e.exEvent]),
-  ].filter((v) => v !== null);
-  const gap = NAME_GAP * (Math.max(...values) - Math.min(...values));
+  const gap = NAME_GAP * (high - low);
   for (let i = 1; i < ends.length; i++) ends[i].at = Math.min(ends[i].at, ends[i - 1].at - gap);
   return ends.map(({ name, color, at }) => ({
     x: 1,
     xref: 'paper',
-    y: at * 100,
+    y: at,
     text: name,
     showarrow: false,
     xanchor: 'left',
@@ -147,8 +178,12 @@ export function levelMarker(fitted: ExpiryOverview[], focus: ExpiryOverview | un
 }
 
 /** What a pointer on an expiry reads. */
-export function levelText(picture: Overview, e: ExpiryOverview): string {
+export function levelText(picture: Overview, e: ExpiryOverview, scale: TermScale): string {
+  const when = dateText(e.date, picture.asOf);
+  if (scale === 'month') {
+    const above = onScale(e.atm, picture, scale);
+    return `${when}: ${above === null ? 'no 30 days to stand against' : scaleText(above, scale)}`;
+  }
   const forward = forwardVolatilityInto(picture, e);
-  const level = ((e.atm ?? NaN) * 100).toFixed(1);
-  return `${dateText(e.date, picture.asOf)}: ${level} %, forward ${forward === null ? 'none' : `${(forward * 100).toFixed(1)} %`}`;
+  return `${when}: ${volatilityText(e.atm)} %, forward ${forward === null ? 'none' : `${volatilityText(forward)} %`}`;
 }

@@ -2,18 +2,34 @@ import { dateText, numberText, pointsText, volatilityText } from '../../ui/forma
 import { figureId } from '../../measures/index.ts';
 import type { AsOfContext } from '../../api/as-of-context.ts';
 import type { Overview } from '../../api/picture.ts';
+import type { ScheduledEvent } from '../../api/surface-resource.ts';
 import { carrySentence } from './carry-sentence.ts';
 import { outlierSentences } from '../../shell/reading/judged-sentences.ts';
 import { levelSentence } from '../../shell/reading/level-sentence.ts';
+import { isTold } from './term-events.ts';
 import type { Sentence } from '../../shell/reading/sentence.ts';
 
+/** From here on the move that an event is priced at is worth a sentence. */
+const LEAST_MOVE = 0.01;
+
+/** The first event that is priced at a move, one that is told from nothing before others. */
+function pricedEvent({ events }: Overview): ScheduledEvent | undefined {
+  const moving = events.filter((e) => e.implied !== null && e.implied.move > LEAST_MOVE);
+  return moving.find(isTold) ?? moving.at(0);
+}
+
 /** What a scheduled event is worth, and how much of the first expiry behind it that is. */
-function eventSentence(picture: Overview): Sentence | undefined {
-  const event = picture.events.find((e) => e.implied !== null && e.implied.move > 0.01);
+function eventSentence(picture: Overview, event: ScheduledEvent | undefined): Sentence | undefined {
   const first = event && picture.expiries.find((e) => e.expiry > event.instant && e.outlier === null);
   if (!event?.implied || !first || first.atm === null || first.exEvent === null) return undefined;
   const [low, high] = event.implied.interval;
   const percent = (move: number) => numberText(move * 100, 1);
+  if (low === 0)
+    return [
+      `${event.label} on ${dateText(event.instant, picture.asOf)} would be priced as a move of `,
+      { figure: figureId('eventMove', first.date), text: `±${percent(event.implied.move)} %` },
+      `, but the 95 % interval reaches from 0 to ${percent(high)} %: these expiries do not tell it from nothing, and volatility without events leaves it in.`,
+    ];
   return [
     `${event.label} on ${dateText(event.instant, picture.asOf)} is priced as a move of `,
     { figure: figureId('eventMove', first.date), text: `±${percent(event.implied.move)} %` },
@@ -49,15 +65,16 @@ export function termReading(picture: Overview, context: AsOfContext): Sentence[]
       '.',
     ]);
   }
-  const priced = eventSentence(picture);
-  if (priced) sentences.push(priced);
+  const priced = pricedEvent(picture);
+  const told = eventSentence(picture, priced);
   const [event] = picture.events;
-  if (event && !priced) {
+  if (event && !(told && event === priced)) {
     const first = picture.expiries.find((e) => e.expiry > event.instant);
     sentences.push([
       `Next scheduled: ${event.label} on ${dateText(event.instant, picture.asOf)}${first ? `, inside every expiry from ${dateText(first.date, picture.asOf)} on` : ''}${event.implied ? '' : '; its share is not identifiable from these expiries'}.`,
     ]);
   }
+  if (told) sentences.push(told);
   for (const u of picture.unexplained) {
     sentences.push([
       `Unexplained: ${numberText(u.excess * 100, 1)} points in ${dateText(u.expiry, picture.asOf)}, though nothing is scheduled before it.`,

@@ -41,6 +41,9 @@
     realized: 'realized',
   };
   const beside = $derived(comparing.pictures.map((picture) => ({ picture, name: besideName(picture, view.picture) })));
+  const isCompared = $derived(own.compare.length > 0);
+  /** Against nothing else a level needs no base. */
+  const scale = $derived(isCompared ? own.scale : 'level');
   let width = $state(880);
   const curve = $derived(view.picture.futuresCurve);
   const curveChart = $derived(futuresCurveChart(view.picture, { beside, palette: PALETTES[page.theme] }));
@@ -58,6 +61,7 @@
       focus: view.focus,
       lines: own.lines,
       beside,
+      scale,
       palette: PALETTES[page.theme],
       width,
     }),
@@ -78,12 +82,26 @@
     {/if}
     <div class="segment" role="group" aria-label="Lines beside the level">
       {#each TERM_LINES as line (line)}
-        <button type="button" aria-pressed={own.lines.includes(line)} onclick={() => toggleLine(line)}
-          >{lineNames[line]}</button
+        <button
+          type="button"
+          class="disabled:opacity-40"
+          disabled={scale === 'month'}
+          aria-pressed={own.lines.includes(line)}
+          onclick={() => toggleLine(line)}>{lineNames[line]}</button
         >
       {/each}
     </div>
     <CompareBar {comparing} />
+    {#if isCompared}
+      <div class="segment" role="group" aria-label="What levels are shown as">
+        <button
+          type="button"
+          aria-pressed={own.scale === 'month'}
+          onclick={() => view.address.set({ scale: own.scale === 'month' ? undefined : 'month' })}
+          >each less its own 30 days</button
+        >
+      </div>
+    {/if}
   {/snippet}
   {#snippet main()}
     {#if view.shown.length === 0}
