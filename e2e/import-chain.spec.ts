@@ -51,12 +51,12 @@ for (const name of ['plain', 'localised']) {
 
     // Chain: exactly the three faulty quotes, each with the right reason, and 10-delta wings inside half the width.
     await page.keyboard.press('5');
-    await page.getByRole('button', { name: 'both sides' }).click();
+    await page.getByRole('button', { name: 'in one list' }).click();
     // All rows are in sight: what is not is not drawn.
     await page.setViewportSize({ width: 1280, height: 6000 });
     const faults: string[] = [];
     for (const [n, slice] of expected.slices.entries()) {
-      const query = `expiry=${slice.expiry}&sides=both&asOf=2031-03-14T17:30:00%2B01:00`;
+      const query = `expiry=${slice.expiry}&sides=list&asOf=2031-03-14T17:30:00%2B01:00`;
       if (n === 0) await openPage(page, `/chain/FJRD?${query}`);
       else await page.keyboard.press('.');
       await expect(page.locator('[data-figure^="forward~"]').first()).toHaveAttribute(

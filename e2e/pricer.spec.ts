@@ -115,7 +115,7 @@ test('theory against market on an imported chain: the steps lead from theory to 
   await page.getByRole('button', { name: 'Import', exact: true }).click();
   // Another test may have imported the file before; then nothing changes.
   await expect(page.getByRole('status').filter({ hasText: /Imported|nothing/i })).toBeVisible();
-  await openPage(page, '/chain/FJRD?sides=both');
+  await openPage(page, '/chain/FJRD?sides=list');
   const row = page.getByTestId('ladder').locator('tbody tr', { hasText: 'inside' }).first();
   const mid =
     0.5 *

@@ -20,7 +20,7 @@ test('a ladder by keyboard alone: moved through like a sheet, copied, sorted by 
   context,
 }) => {
   await context.grantPermissions(['clipboard-read', 'clipboard-write']);
-  await openPage(page, '/chain/VM50?expiry=2031-04-18&sides=both');
+  await openPage(page, '/chain/VM50?expiry=2031-04-18&sides=list');
   const ladder = page.getByTestId('ladder');
   await expect(ladder).toHaveAttribute('aria-busy', 'false');
   const strikes = await cells(ladder, 'strike').allTextContents();

@@ -53,7 +53,7 @@ test('put a rejected quote back and take it out again', async ({ page, request }
   const isRestorable = (v: string | null) => v === 'too-wide';
   const found = expiries.find((e) => e.call.verdict.some(isRestorable) || e.put.verdict.some(isRestorable));
   if (!found) throw new Error('the demo has no quote wider than its mid on its last day');
-  await openPage(page, `/chain/VM50?expiry=${found.date}&sides=both`);
+  await openPage(page, `/chain/VM50?expiry=${found.date}&sides=list`);
   const ladder = page.getByTestId('ladder');
   const reject = ladder.getByRole('button', { name: 'too-wide' });
   const before = await reject.count();
@@ -70,7 +70,7 @@ test('put a rejected quote back and take it out again', async ({ page, request }
 test('the volatility source in force reprices theory at once, and the basis switch scales Greeks by the multiplier', async ({
   page,
 }) => {
-  await openPage(page, '/chain/VM50?expiry=2031-04-18&sides=both');
+  await openPage(page, '/chain/VM50?expiry=2031-04-18&sides=list');
   const theory = page.locator('[data-figure="theory~2031-04-18~4500~put"]');
   const smile = Number(await theory.textContent());
   await page.getByText('assumes').click();
@@ -79,7 +79,7 @@ test('the volatility source in force reprices theory at once, and the basis swit
   await expect.poll(async () => Number(await theory.textContent())).toBeLessThan(0.8 * smile);
   const vega = page.locator('[data-figure="vega~2031-04-18~4800~call"]');
   const share = Number(await vega.textContent());
-  await openPage(page, '/chain/VM50?expiry=2031-04-18&sides=both&volatilitySource=atm&basis=contract');
+  await openPage(page, '/chain/VM50?expiry=2031-04-18&sides=list&volatilitySource=atm&basis=contract');
   await expect
     .poll(async () => Number(((await vega.textContent()) ?? '').replace(/\s/g, '')))
     .toBeCloseTo(10 * share, 0);
@@ -88,7 +88,7 @@ test('the volatility source in force reprices theory at once, and the basis swit
 test('American values come: exercise at once has delta −1, the Pricer starts at the value of Chain, Workings name the method', async ({
   page,
 }) => {
-  await openPage(page, '/chain/KELPA?expiry=2031-04-18&sides=both');
+  await openPage(page, '/chain/KELPA?expiry=2031-04-18&sides=list');
   const ladder = page.getByTestId('ladder');
   await expect(ladder).toHaveAttribute('aria-busy', 'false');
   await expect(page.locator('[data-figure="delta~2031-04-18~105~put"]')).toHaveText('−1.00');
@@ -115,7 +115,7 @@ test('type a volatility for theory: prices, Reading and Pricer follow it, bad in
   page,
   request,
 }) => {
-  await openPage(page, '/chain/VM50?expiry=2031-04-18&sides=both');
+  await openPage(page, '/chain/VM50?expiry=2031-04-18&sides=list');
   await page.getByText('assumes').click();
   const field = page.getByLabel('typed volatility, %');
   await field.fill('many');

@@ -11,14 +11,20 @@
   import { dateText, daysText, numberText, tickDecimals, volatilityText } from '$lib/ui/format';
   import { figureId } from '$lib/measures';
   import { chainReading } from './chain-reading';
-  import { CHAIN_TABLES, chainParameters } from './parameters';
+  import { CHAIN_LAYOUTS, CHAIN_TABLES, chainParameters } from './parameters';
+  import TwoSided from './two-sided.svelte';
   import { TheoryValues } from '$lib/theory/thread';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
 
+  const LAYOUT_WORDS: Record<(typeof CHAIN_LAYOUTS)[number], string> = {
+    out: 'one side',
+    both: 'both sides',
+    list: 'in one list',
+  };
   const view = quotedViewState();
   const own = $derived(view.address.own(chainParameters));
   const focus = $derived(view.focus);
-  const options = $derived(focus ? chainOptions(focus, own.sides) : []);
+  const options = $derived(focus ? chainOptions(focus, own.sides === 'out' ? 'out' : 'both') : []);
   const theory = new TheoryValues(
     () => focus && { parts: [{ expiry: focus, options }], inForce: view.inForce, stamp: view.theoryStamp },
   );
@@ -61,14 +67,14 @@
       </div>
       {#if own.table === 'quotes'}
         <div class="segment" role="group" aria-label="Sides">
-          <button
-            type="button"
-            aria-pressed={own.sides === 'out'}
-            onclick={() => view.address.set({ sides: undefined })}>out of the money</button
-          >
-          <button type="button" aria-pressed={own.sides === 'both'} onclick={() => view.address.set({ sides: 'both' })}
-            >both sides</button
-          >
+          {#each CHAIN_LAYOUTS as sides (sides)}
+            <button
+              type="button"
+              aria-pressed={own.sides === sides}
+              onclick={() => view.address.set({ sides: sides === 'out' ? undefined : sides })}
+              >{LAYOUT_WORDS[sides]}</button
+            >
+          {/each}
         </div>
         <div class="segment" role="group" aria-label="Basis of Greeks">
           <button type="button" aria-pressed={!isContract} onclick={() => view.address.set({ basis: undefined })}
@@ -89,7 +95,10 @@
         No expiry is in focus. Click one in the ribbon, or press <span class="kbd-mark">a</span> for all.
       </p>
     {:else}
-      {#if own.table === 'spreads'}<ListedSpreads />{:else if own.table === 'prints'}<TradePrints />{:else}
+      {#if own.table === 'spreads'}<ListedSpreads />{:else if own.table === 'prints'}<TradePrints
+        />{:else if own.sides === 'both'}
+        <TwoSided {focus} {rows} isProvisional={theory.isProvisional} />
+      {:else}
         <Ladder {focus} {rows} isProvisional={theory.isProvisional} />
       {/if}
     {/if}

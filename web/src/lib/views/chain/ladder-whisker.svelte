@@ -5,9 +5,11 @@
   interface Props {
     row: ChainRow;
     scale: (volatility: number) => number;
+    /** Pixels */
+    width?: number;
     onpick: () => void;
   }
-  let { row, scale, onpick }: Props = $props();
+  let { row, scale, width = 190, onpick }: Props = $props();
   const low = $derived(row.bidVolatility === null ? null : scale(row.bidVolatility));
   const high = $derived(row.askVolatility === null ? null : scale(row.askVolatility));
   const fit = $derived(row.fitVolatility === null ? null : scale(row.fitVolatility));
@@ -15,7 +17,7 @@
 </script>
 
 <button type="button" class="block" aria-label="Workings of the market's volatility" onclick={onpick}>
-  <svg width="190" height="18" class="block">
+  <svg {width} height="18" class="block">
     <path
       d="{low === null ? '' : `M${low},5.5v7`}{high === null ? '' : `M${high},5.5v7`}"
       {stroke}

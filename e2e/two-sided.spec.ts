@@ -1,0 +1,80 @@
+import { expect, test } from './application.ts';
+import { openPage } from './open-page.ts';
+
+interface Quote {
+  strike: number;
+  side: 'call' | 'put';
+  bid: number | null;
+  ask: number | null;
+  theory: number | null;
+  delta: number | null;
+  verdict: string | null;
+}
+
+test('calls to the left, puts to the right, the strike between: the numbers of the API, in the money quiet but readable', async ({
+  page,
+  request,
+}) => {
+  const { quotes, expiry } = (await (
+    await request.get('/api/v1/underlyings/KELPA/chain?expiry=2031-04-18')
+  ).json()) as { quotes: Quote[]; expiry: { forward: number } };
+  await openPage(page, '/chain/KELPA?expiry=2031-04-18');
+  await page.getByRole('button', { name: 'both sides' }).click();
+  await expect(page).toHaveURL(/sides=both/);
+  const table = page.getByTestId('two-sided');
+  await expect(table).toHaveAttribute('aria-busy', 'false');
+  const rows = await table.locator('tbody tr[data-key]').evaluateAll((all) =>
+    all.map((row) => ({
+      isRuled: row.className.includes('border-t-2'),
+      cells: [...row.querySelectorAll('td')].map((cell) => ({
+        column: cell.dataset.column ?? '',
+        text: cell.textContent.trim().replace('−', '-'),
+        color: getComputedStyle(cell).color,
+      })),
+    })),
+  );
+  const strikes = [...new Set(quotes.map((q) => q.strike))];
+  expect(rows).toHaveLength(strikes.length);
+  const [{ cells: first }] = rows;
+  const columns = first.map((c) => c.column);
+  // The same on either side, mirrored at the strike; a bid before its offer on both.
+  const spine = columns.indexOf('strike');
+  expect(columns.slice(spine + 1).map((c) => c.replace('put-', ''))).toEqual([
+    ...['market', 'bidVolatility', 'askVolatility', 'bid', 'ask', 'theory', 'delta'],
+  ]);
+  expect(columns.slice(0, spine).map((c) => c.replace('call-', ''))).toEqual([
+    ...['delta', 'theory', 'bid', 'ask', 'bidVolatility', 'askVolatility', 'market'],
+  ]);
+  const ink = (row: (typeof rows)[number], column: string) => row.cells.find((c) => c.column === column)?.color;
+  for (const row of rows) {
+    const of = (column: string) => row.cells.find((c) => c.column === column)?.text ?? '';
+    const strike = Number(of('strike'));
+    for (const side of ['call', 'put'] as const) {
+      const quote = quotes.find((q) => q.strike === strike && q.side === side);
+      if (!quote) throw new Error(`${strike} ${side}`);
+      for (const name of ['bid', 'ask', 'delta'] as const)
+        if (quote[name] !== null)
+          expect(Number(of(`${side}-${name}`)), `${strike} ${side} ${name}`).toBeCloseTo(quote[name], 1);
+      const theory = Number(of(`${side}-theory`).replace(/[^\d.]/g, ''));
+      expect(Math.abs(theory - (quote.theory ?? NaN))).toBeLessThan(0.006);
+    }
+    // One that is kept out is quiet, too.
+    if (quotes.some((q) => q.strike === strike && q.verdict !== null)) continue;
+    const [inner, outer] = strike < expiry.forward ? ['call-delta', 'put-delta'] : ['put-delta', 'call-delta'];
+    expect(ink(row, inner)).not.toBe(ink(row, outer));
+  }
+  // The rule stands where the forward lies.
+  const ruled = rows.findIndex((r) => r.isRuled);
+  expect(strikes.length).toBeGreaterThan(ruled);
+  const strikeAt = (i: number) => Number(rows[i].cells[spine].text);
+  expect(strikeAt(ruled)).toBeLessThan(expiry.forward);
+  expect(strikeAt(ruled - 1)).toBeGreaterThanOrEqual(expiry.forward);
+
+  // A column that is chosen comes on both sides; a figure opens its Workings.
+  await page.getByRole('button', { name: /^Columns of KELPA/ }).click();
+  await page.getByRole('dialog').getByRole('checkbox', { name: 'gamma', exact: true }).click();
+  await page.keyboard.press('Escape');
+  await expect(table.locator('thead th', { hasText: 'gamma' })).toHaveCount(2);
+  await table.locator('[data-figure="bid~2031-04-18~95~put"]').click();
+  await expect(page.getByRole('complementary', { name: 'Workings' })).toContainText('KELPA 18 Apr 95 put');
+});
