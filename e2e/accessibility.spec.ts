@@ -67,3 +67,14 @@ test('Workings and what is assumed have no accessibility violation, by day and b
     await expect(page.getByRole('complementary', { name: 'Workings' })).toHaveCount(0);
   }
 });
+
+test('both sides of a chain with picked legs have no accessibility violation, by day and by night', async ({
+  page,
+}) => {
+  await openPage(page, '/chain/VM50?sides=both&legs=1~2031-04-18~4600~put');
+  await expect(page.getByTestId('picked')).toBeVisible();
+  for (const theme of ['day', 'night']) {
+    if (theme === 'night') await page.keyboard.press('t');
+    await expectAccessible(page);
+  }
+});

@@ -83,8 +83,8 @@ for (const name of ['plain', 'localised']) {
         );
       for (const row of rows) {
         const strike = number(row.strike);
-        if (['crossed', 'stale', 'no-ask'].includes(row.verdict))
-          faults.push(`${slice.expiry} ${row.side} ${strike} ${row.verdict}`);
+        const kind = { crossed: 'crossed', stale: 'stale', 'no offer': 'no-ask' }[row.verdict];
+        if (kind) faults.push(`${slice.expiry} ${row.side} ${strike} ${kind}`);
         const truth = slice.quotes.find((q) => q.strike === strike);
         const isOut = row.side === 'call' ? strike >= slice.forward : strike < slice.forward;
         const delta = Math.abs(number(row.delta));

@@ -40,10 +40,10 @@ test('calls to the left, puts to the right, the strike between: the numbers of t
   // The same on either side, mirrored at the strike; a bid before its offer on both.
   const spine = columns.indexOf('strike');
   expect(columns.slice(spine + 1).map((c) => c.replace('put-', ''))).toEqual([
-    ...['market', 'bidVolatility', 'askVolatility', 'bid', 'ask', 'theory', 'delta'],
+    ...['pick', 'market', 'bidVolatility', 'askVolatility', 'bid', 'ask', 'theory', 'delta'],
   ]);
   expect(columns.slice(0, spine).map((c) => c.replace('call-', ''))).toEqual([
-    ...['delta', 'theory', 'bid', 'ask', 'bidVolatility', 'askVolatility', 'market'],
+    ...['delta', 'theory', 'bid', 'ask', 'bidVolatility', 'askVolatility', 'market', 'pick'],
   ]);
   const ink = (row: (typeof rows)[number], column: string) => row.cells.find((c) => c.column === column)?.color;
   for (const row of rows) {
@@ -77,4 +77,54 @@ test('calls to the left, puts to the right, the strike between: the numbers of t
   await expect(table.locator('thead th', { hasText: 'gamma' })).toHaveCount(2);
   await table.locator('[data-figure="bid~2031-04-18~95~put"]').click();
   await expect(page.getByRole('complementary', { name: 'Workings' })).toContainText('KELPA 18 Apr 95 put');
+});
+
+test('pick legs by key and by click: they stay in the address, and the foot says what they are together', async ({
+  page,
+  request,
+}) => {
+  const { quotes } = (await (await request.get('/api/v1/underlyings/VM50/chain?expiry=2031-04-18')).json()) as {
+    quotes: Quote[];
+  };
+  const quote = (strike: number) => {
+    const found = quotes.find((q) => q.strike === strike && q.side === 'put');
+    if (!found) throw new Error(`${strike} put`);
+    return found as Required<{ [K in keyof Quote]: NonNullable<Quote[K]> }>;
+  };
+  await openPage(page, '/chain/VM50?expiry=2031-04-18&sides=both');
+  const table = page.getByTestId('two-sided');
+  await expect(table).toHaveAttribute('aria-busy', 'false');
+  const foot = page.getByTestId('picked');
+  await page.getByRole('button', { name: /^Pick 4.400 put/ }).click();
+  await expect(foot).toContainText('+1 4 400 put');
+  await page.getByRole('button', { name: /^One 4.400 put less/ }).click();
+  await expect(foot).toBeHidden();
+  // A click on a figure stays Workings; with the keyboard on it, + and - pick its option.
+  await table.locator('[data-figure="bid~2031-04-18~4600~put"]').click();
+  await expect(page.getByRole('complementary', { name: 'Workings' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('+');
+  await expect(foot).toContainText('+1 4 600 put');
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('-');
+  await expect(page).toHaveURL(/legs=1~2031-04-18~4600~put%2C-1~2031-04-18~4400~put|legs=1~2031-04-18~4600~put,-1/);
+  const told = async (id: string) =>
+    ((await page.getByTestId(id).textContent()) ?? '').replaceAll('−', '-').replace(/[\s+]/g, '');
+  const [long, short] = [quote(4600), quote(4400)];
+  await expect.poll(async () => Number(await told('picked-theory'))).toBeCloseTo(long.theory - short.theory, 0);
+  const [bid, ask] = (await told('picked-market')).split('…').map(Number);
+  expect(bid).toBeCloseTo(long.bid - short.ask, 6);
+  expect(ask).toBeCloseTo(long.ask - short.bid, 6);
+  expect(Math.abs(Number(await told('picked-delta')) - (long.delta - short.delta))).toBeLessThan(0.006);
+
+  // They are there at another instant and by link, and taken back like any other change.
+  await page.keyboard.press('[');
+  await expect(page).toHaveURL(/asOf=.*legs=|legs=.*asOf=/);
+  await openPage(page, page.url());
+  await expect(foot).toContainText('+1 4 600 put');
+  await page.getByRole('button', { name: 'clear' }).click();
+  await expect(foot).toBeHidden();
+  await page.keyboard.press('Control+z');
+  await expect(foot).toContainText('−1 4 400 put');
 });

@@ -206,7 +206,7 @@ describe('readings', () => {
       ],
     }));
     expect(judgedSentences(p, expiries, context).map(words)).toEqual([
-      'Over 2 expiries 5 quotes are faulty (5 stale against neighbors); 2 more are not fitted (2 without a bid).',
+      'Over 2 expiries 5 quotes are faulty (5 stale against their neighbors); 2 more are not fitted (2 without a bid).',
     ]);
     expect(judgedSentences(p, [], context)).toEqual([]);
   });

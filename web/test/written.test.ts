@@ -7,6 +7,7 @@ import {
   instantLabel,
   numberText,
   ordinalText,
+  percentileText,
   pointsText,
   probabilityText,
   signedText,
@@ -116,6 +117,10 @@ describe('numbers', () => {
   });
 
   test('of places in a row end as they are spoken', () => {
+    // A place at either end is that place, and what only rounds to it is not.
+    expect([0, 0.001, 0.5, 0.999, 1].map((share) => percentileText(share))).toEqual([
+      ...['lowest', '1st percentile', '50th percentile', '99th percentile', 'highest'],
+    ]);
     expect([0.01, 0.02, 0.03, 0.04, 0.11, 0.12, 0.13, 0.21, 0.22, 0.83, 1, 0].map(ordinalText)).toEqual([
       '1st',
       '2nd',

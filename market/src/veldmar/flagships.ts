@@ -186,7 +186,7 @@ export const FLAGSHIPS: readonly Listed[] = [
     liquidity: 160,
     dividends: [{ month: 5, day: 22, amount: 1.6 }],
   }),
-  americanShare('TIDEW', 'Tidewater Power', 'Power and water', {
+  americanShare('TIDEW', 'Tidewright Power', 'Power and water', {
     price: 73.85,
     level: [[0, 0.165]],
     longLevel: 0.17,

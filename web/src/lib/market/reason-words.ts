@@ -1,15 +1,21 @@
 import type { QuoteReasonText } from '../api/market-resource.ts';
 
-const REASON_WORDS: Record<QuoteReasonText, string> = {
-  crossed: 'crossed',
-  stale: 'stale against neighbors',
-  'no-ask': 'without an offer',
-  'no-bid': 'without a bid',
-  'below-intrinsic': 'with a mid at or below intrinsic',
-  'too-wide': 'wider than their mid',
+/** Short enough for a cell; of one quote; of several. */
+const WORDS: Record<QuoteReasonText, readonly [name: string, one: string, many: string]> = {
+  crossed: ['crossed', 'bid above its offer', 'with bids above their offers'],
+  stale: ['stale', 'stale against its neighbors', 'stale against their neighbors'],
+  'no-ask': ['no offer', 'without an offer', 'without an offer'],
+  'no-bid': ['no bid', 'without a bid', 'without a bid'],
+  'below-intrinsic': ['no time value', 'its mid at or below exercise value', 'with mids at or below exercise value'],
+  'too-wide': ['wide spread', 'its spread wider than its mid', 'with spreads wider than their mids'],
 };
 
-/** Words for why a quote is kept out. */
-export function reasonWords(reason: QuoteReasonText): string {
-  return REASON_WORDS[reason];
+/** Name of why a quote is excluded, for a cell. */
+export function reasonName(reason: QuoteReasonText): string {
+  return WORDS[reason][0];
+}
+
+/** Words for why quotes are excluded. @param count how many they are */
+export function reasonWords(reason: QuoteReasonText, count = 1): string {
+  return WORDS[reason][count === 1 ? 1 : 2];
 }

@@ -1,4 +1,4 @@
-import { numberText, pointsText, probabilityText, ordinalText, volatilityText } from '../ui/format.ts';
+import { numberText, pointsText, probabilityText, percentileText, volatilityText } from '../ui/format.ts';
 import type { Unit } from './measure.ts';
 
 /** Value with its unit, as Workings writes it: one more digit than the tables. */
@@ -32,6 +32,6 @@ export function unitText(value: number | null, unit: Unit, decimals: number): st
     case 'count':
       return numberText(value, 0);
     case 'percentile':
-      return `${ordinalText(value)} percentile`;
+      return percentileText(value);
   }
 }

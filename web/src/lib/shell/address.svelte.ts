@@ -20,6 +20,7 @@ const UNDOABLE: Readonly<Record<string, string>> = {
   typedVolatility: 'volatility for theory',
   compare: 'what stands beside',
   lines: 'lines shown',
+  legs: 'picked options',
 };
 /** What is typed: every letter makes another, and all of them are one change. */
 const TYPED: readonly string[] = ['financing', 'borrowCost', 'typedVolatility'];

@@ -5,7 +5,7 @@
   import GoToDialog from './go-to-dialog.svelte';
   import LiveControls from './live-controls.svelte';
   import Assumptions from './assumptions.svelte';
-  import { numberText, ordinalText, tickDecimals, volatilityText } from '$lib/ui/format';
+  import { numberText, percentileText, tickDecimals, volatilityText } from '$lib/ui/format';
   import { pageState } from './page-state.svelte';
   import { viewState } from './view-state.svelte';
 
@@ -41,7 +41,7 @@
       <span class="quiet text-[11.5px]">
         <Figure
           id="percentile"
-          text="{ordinalText(picture.standing.percentile)} pct"
+          text={percentileText(picture.standing.percentile, 'pct')}
         />{#if picture.standing.rank !== null}&nbsp;· rank
           <Figure id="rank" text={String(Math.round(picture.standing.rank * 100))} />{/if}
       </span>

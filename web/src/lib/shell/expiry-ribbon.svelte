@@ -5,7 +5,7 @@
   import type { ExpiryOverview } from '$lib/api/picture';
   import { labelRows } from '$lib/ui/label-rows';
   import { expiryColor, PALETTES } from '$lib/ui/palette';
-  import { dateText, volatilityText } from '$lib/ui/format';
+  import { dateText, volatilityText, percentileText } from '$lib/ui/format';
   import { pageState } from './page-state.svelte';
   import { viewState } from './view-state.svelte';
 
@@ -92,7 +92,7 @@
   function wordsOf(e: ExpiryOverview): string {
     const parts = [dateText(e.date, view.picture.asOf), `${e.days.toFixed(0)} days`, `${volatilityText(e.atm)} %`];
     if (e.standing)
-      parts.push(`${Math.round(e.standing.percentile * 100)} pct, rank ${Math.round((e.standing.rank ?? 0) * 100)}`);
+      parts.push(`${percentileText(e.standing.percentile, 'pct')}, rank ${Math.round((e.standing.rank ?? 0) * 100)}`);
     if (e.outlier) parts.push(`out of line: its neighbors imply ${volatilityText(e.outlier.expected)} %`);
     return parts.join(', ');
   }

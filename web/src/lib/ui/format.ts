@@ -77,6 +77,16 @@ export function ordinalText(share: number): string {
   return `${n}${tail}`;
 }
 
+/**
+ * Place of a share among all: "81st percentile", and at the ends, where a rounded number would say less, "lowest" and "highest".
+ * @param unit what stands behind the number
+ */
+export function percentileText(share: number, unit: 'percentile' | 'pct' = 'percentile'): string {
+  if (share <= 0) return 'lowest';
+  if (share >= 1) return 'highest';
+  return `${ordinalText(Math.min(0.99, Math.max(0.01, share)))} ${unit}`;
+}
+
 /** Short date of a civil date; the year only when it is not the reference's. */
 export function dateText(date: string, referenceYear: string): string {
   const [year, month, day] = date.slice(0, 10).split('-');

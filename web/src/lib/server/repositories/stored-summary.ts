@@ -1,3 +1,4 @@
+import type { QuoteReasonText } from '../../api/market-resource.ts';
 import { sql } from 'drizzle-orm';
 import type { Database, Transaction } from '../database/connect.ts';
 
@@ -53,7 +54,7 @@ export async function storedSummary(database: Database | Transaction): Promise<S
 }
 
 export interface RejectedCount {
-  reason: string;
+  reason: QuoteReasonText;
   /** At each underlying's latest instant */
   latest: number;
   all: number;
@@ -67,7 +68,7 @@ export async function rejectedQuotes(
   const [totals] = await database.execute<{ latest: number; all: number }>(sql`
     select coalesce(sum(quotes), 0)::float8 as "all", coalesce(sum(quotes) filter (where ${newest}), 0)::float8 as latest
     from derived_measures m`);
-  const reasons = await database.execute<{ reason: string; latest: number; all: number }>(sql`
+  const reasons = await database.execute<{ reason: QuoteReasonText; latest: number; all: number }>(sql`
     select r.key as reason, sum(r.value::int)::float8 as "all",
       coalesce(sum(r.value::int) filter (where ${newest}), 0)::float8 as latest
     from derived_measures m, jsonb_each_text(m.rejected) r group by r.key order by 2 desc`);

@@ -24,7 +24,7 @@ export function judgedSentences(picture: Overview, expiries: ExpiryOverview[], c
   // Of nothing there is nothing to say.
   if (expiries.length === 0) return [];
   const { faulty, unfit, faultyCount, unfitCount } = keptOut(expiries);
-  const words = (rows: typeof faulty) => rows.map(([reason, n]) => `${n} ${reasonWords(reason)}`).join(', ');
+  const words = (rows: typeof faulty) => rows.map(([reason, n]) => `${n} ${reasonWords(reason, n)}`).join(', ');
   const sentences: Sentence[] = [];
   const subject =
     expiries.length === 1 ? `In ${dateText(expiries[0].date, picture.asOf)}` : `Over ${expiries.length} expiries`;

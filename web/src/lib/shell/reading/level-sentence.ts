@@ -1,4 +1,4 @@
-import { ordinalText, volatilityText } from '../../ui/format.ts';
+import { percentileText, volatilityText } from '../../ui/format.ts';
 import type { Overview } from '../../api/picture.ts';
 import type { Sentence, SentencePart } from './sentence.ts';
 
@@ -7,7 +7,7 @@ export function levelSentence(picture: Overview): Sentence {
   if (picture.atm30 === null) return ['No volatility could be fitted at this instant.'];
   const parts: SentencePart[] = ['30-day implied ', { figure: 'atm30', text: `${volatilityText(picture.atm30)} %` }];
   if (picture.standing) {
-    parts.push(', the ', { figure: 'percentile', text: ordinalText(picture.standing.percentile) }, ' percentile of ');
+    parts.push(', the ', { figure: 'percentile', text: percentileText(picture.standing.percentile) }, ' of ');
     parts.push(`${picture.standing.count} stored sessions`);
     if (picture.standing.rank !== null) {
       parts.push(', rank ', { figure: 'rank', text: String(Math.round(picture.standing.rank * 100)) });

@@ -7,11 +7,13 @@
   import Reading from '../../shell/reading.svelte';
   import TheoryTrouble from '../../shell/theory-trouble.svelte';
   import ViewFrame from '../../shell/view-frame.svelte';
-  import { chainOptions, chainRows } from '$lib/theory';
-  import { dateText, daysText, numberText, tickDecimals, volatilityText } from '$lib/ui/format';
+  import { chainOptions, chainRows, type ListedOption } from '$lib/theory';
+  import { dateText, daysText, numberText, percentileText, tickDecimals, volatilityText } from '$lib/ui/format';
   import { figureId } from '$lib/measures';
   import { chainReading } from './chain-reading';
   import { CHAIN_LAYOUTS, CHAIN_TABLES, chainParameters } from './parameters';
+  import PickedFoot from './picked-foot.svelte';
+  import { legsText, pick } from './picked-legs';
   import TwoSided from './two-sided.svelte';
   import { TheoryValues } from '$lib/theory/thread';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
@@ -31,6 +33,11 @@
   const rows = $derived(focus ? chainRows(focus, options, theory.values[0] ?? []) : []);
   const underlying = $derived(view.picture.underlying);
   const out = $derived(rows.filter((r) => r.verdict !== null).length);
+  function step({ strike, side }: ListedOption, by: 1 | -1): void {
+    if (!focus) return;
+    const next = pick(own.legs, { expiry: focus.date, strike, side }, by);
+    void view.address.set({ legs: legsText(next) });
+  }
   const isContract = $derived(view.context.basis === 'contract');
 </script>
 
@@ -48,7 +55,7 @@
           <span class="quiet ml-1"
             ><Figure
               id={figureId('expiryPercentile', focus.date)}
-              text="{Math.round(focus.standing.percentile * 100)} pct"
+              text={percentileText(focus.standing.percentile, 'pct')}
             /> · rank <Figure
               id={figureId('expiryRank', focus.date)}
               text={focus.standing.rank === null ? '—' : String(Math.round(focus.standing.rank * 100))}
@@ -84,7 +91,7 @@
             >contract ×{underlying.multiplier}</button
           >
         </div>
-        <span class="quiet ml-auto">kept out {out}</span>
+        <span class="quiet ml-auto">{out} excluded</span>
         <TheoryTrouble trouble={theory.trouble} />
       {/if}
     {/if}
@@ -97,10 +104,11 @@
     {:else}
       {#if own.table === 'spreads'}<ListedSpreads />{:else if own.table === 'prints'}<TradePrints
         />{:else if own.sides === 'both'}
-        <TwoSided {focus} {rows} isProvisional={theory.isProvisional} />
+        <TwoSided {focus} {rows} isProvisional={theory.isProvisional} legs={own.legs} onpick={step} />
       {:else}
-        <Ladder {focus} {rows} isProvisional={theory.isProvisional} />
+        <Ladder {focus} {rows} isProvisional={theory.isProvisional} onpick={step} />
       {/if}
+      {#if own.legs.length > 0}<PickedFoot legs={own.legs} />{/if}
     {/if}
   {/snippet}
   {#snippet aside()}<Reading

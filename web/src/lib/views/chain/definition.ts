@@ -8,6 +8,7 @@ export const CHAIN_VIEW: ViewDefinition = {
   subject: 'underlying',
   parameters: chainParameters,
   ofAnyUnderlying: ['table', 'sides'],
+  leftBehind: { legs: 'the picked options' },
   resources: ['surface', 'past', 'market'],
   page: () => import('./chain-view.svelte'),
 };

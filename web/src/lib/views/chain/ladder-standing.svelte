@@ -2,7 +2,7 @@
 <script lang="ts">
   import Figure from '../../shell/figure.svelte';
   import type { ChainRow } from '$lib/api/chain-row';
-  import { reasonWords } from '$lib/market';
+  import { reasonName, reasonWords } from '$lib/market';
   import { figureId } from '$lib/measures';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
   import type { LadderTexts } from './ladder-texts';
@@ -15,6 +15,7 @@
   let { row, date, texts }: Props = $props();
   const view = quotedViewState();
   const isBack = $derived(view.isRestored(date, row.strike, row.side));
+  const name = $derived(isBack ? 'put back' : reasonName(row.verdict ?? 'stale'));
   const why = $derived(isBack ? 'by hand; takes it out again' : `${reasonWords(row.verdict ?? 'stale')}; puts it back`);
 </script>
 
@@ -25,8 +26,8 @@
     class="underline decoration-dotted underline-offset-2 disabled:no-underline"
     disabled={row.verdict === 'no-ask'}
     title={why}
-    aria-label="{isBack ? 'put back' : row.verdict}: {why}"
-    onclick={() => view.toggleRestored(date, row.strike, row.side)}>{isBack ? 'put back' : row.verdict}</button
+    aria-label="{name}: {why}"
+    onclick={() => view.toggleRestored(date, row.strike, row.side)}>{name}</button
   >
 {:else if texts.markOf(row) !== ''}
   <span class={texts.isFar(row) ? 'font-semibold' : ''}>{texts.markOf(row)} {row.standing}</span>

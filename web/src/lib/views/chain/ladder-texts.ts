@@ -1,5 +1,6 @@
 import type { ChainRow } from '../../api/chain-row.ts';
 import type { UnderlyingSummary } from '../../api/underlying.ts';
+import { reasonName } from '../../market/index.ts';
 import { countText, numberText, probabilityText, signedText, tickDecimals, volatilityText } from '../../ui/format.ts';
 import type { ChainColumnId } from './chain-columns.ts';
 
@@ -64,7 +65,8 @@ export function ladderTexts(
         return countText(row[column]);
       case 'standing':
         return (
-          row.verdict ?? (markOf(row) === '' ? (row.standing ?? '—') : `${markOf(row)} ${row.standing} ${gapText(row)}`)
+          (row.verdict && reasonName(row.verdict)) ??
+          (markOf(row) === '' ? (row.standing ?? '—') : `${markOf(row)} ${row.standing} ${gapText(row)}`)
         );
       case 'market':
         return [row.bidVolatility, row.fitVolatility, row.askVolatility].map((v) => volatilityText(v)).join(' ');

@@ -2,6 +2,8 @@
 <script lang="ts">
   import { scaleLinear } from 'd3-scale';
   import ValueTable from '../../shell/value-table.svelte';
+  import { pickKey } from './pick-key';
+  import type { ListedOption } from '$lib/theory';
   import LadderStanding from './ladder-standing.svelte';
   import LadderWhisker from './ladder-whisker.svelte';
   import { CHAIN_COLUMNS, type ChainColumnId } from './chain-columns';
@@ -19,8 +21,10 @@
     rows: ChainRow[];
     /** Whether theory still leaves the right to exercise early out */
     isProvisional: boolean;
+    /** One contract more of an option, or less */
+    onpick: (option: ListedOption, step: 1 | -1) => void;
   }
-  let { focus, rows, isProvisional }: Props = $props();
+  let { focus, rows, isProvisional, onpick }: Props = $props();
   const view = quotedViewState();
   const underlying = $derived(view.picture.underlying);
   const isContract = $derived(view.context.basis === 'contract');
@@ -38,6 +42,7 @@
   /** The first row at or below the forward carries the heavy rule above it. */
   const ruled = $derived(rows.find((r, i) => i > 0 && r.strike < focus.forward));
 
+  const keyOf = (row: ChainRow) => `${row.strike}${row.side}`;
   const id = (measure: string, row: ChainRow) => figureId(measure, focus.date, row.strike, row.side);
   const texts = $derived(ladderTexts(underlying, isContract));
   const cells: Partial<Record<ChainColumnId, typeof standing>> = { standing, market, openInterest, volume };
@@ -104,16 +109,20 @@
 {#snippet openInterest(row: ChainRow)}{@render bar(row.openInterest, most.openInterest, 'open')}{/snippet}
 {#snippet volume(row: ChainRow)}{@render bar(row.volume, most.volume, 'traded')}{/snippet}
 
-<ValueTable
-  name="{underlying.symbol} chain {focus.date}"
-  storage="chain-columns"
-  {columns}
-  {rows}
-  rowKey={(row) => `${row.strike}${row.side}`}
-  file={(shown) => ladderFile(view.picture, focus, rows, shown as ChainColumnId[])}
-  rowTone={(row, isSorted) =>
-    `${row === ruled && !isSorted ? '!border-t-ink border-t-2' : ''} ${row.verdict === null ? '' : 'text-soft'}`}
-  testid="ladder"
-  class="text-[12.5px]"
-  isBusy={isProvisional}
-/>
+<!-- What is typed in the table comes up to here: its cells have the keyboard. -->
+<!-- svelte-ignore a11y_no_static_element_interactions -->
+<div onkeydown={(event) => pickKey(event, (key) => rows.find((r) => keyOf(r) === key), onpick)}>
+  <ValueTable
+    name="{underlying.symbol} chain {focus.date}"
+    storage="chain-columns"
+    {columns}
+    {rows}
+    rowKey={keyOf}
+    file={(shown) => ladderFile(view.picture, focus, rows, shown as ChainColumnId[])}
+    rowTone={(row, isSorted) =>
+      `${row === ruled && !isSorted ? '!border-t-ink border-t-2' : ''} ${row.verdict === null ? '' : 'text-soft'}`}
+    testid="ladder"
+    class="text-[12.5px]"
+    isBusy={isProvisional}
+  />
+</div>

@@ -1,4 +1,6 @@
 import { z } from 'zod';
+import { legInAddress } from './picked-legs.ts';
+import { listText } from '../../api/list-text.ts';
 import { workingsId } from '../../api/workings-id.ts';
 
 export const CHAIN_TABLES = ['quotes', 'spreads', 'prints'] as const;
@@ -11,5 +13,7 @@ export const chainParameters = z.object({
   table: z.enum(CHAIN_TABLES).default('quotes').catch('quotes'),
   /** One side of each strike, both beside each other, or all options in one list */
   sides: z.enum(CHAIN_LAYOUTS).default('out').catch('out'),
+  /** Options that were picked */
+  legs: listText(legInAddress).default([]).catch([]),
   workings: workingsId,
 });

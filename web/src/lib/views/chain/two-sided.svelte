@@ -13,7 +13,11 @@
   import type { ExpiryPicture } from '$lib/api/picture';
   import type { Side } from '$lib/api/quantity';
   import { figureId } from '$lib/measures';
-  import { strikeText } from '$lib/ui/format';
+  import { signedText, strikeText } from '$lib/ui/format';
+  import type { TradedLegText } from '$lib/api/traded';
+  import type { ListedOption } from '$lib/theory';
+  import { pickKey } from './pick-key';
+  import { pickedOf } from './picked-legs';
   import type { TableColumn } from '$lib/ui/table/table-column';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
 
@@ -22,22 +26,24 @@
     rows: ChainRow[];
     /** Whether theory still leaves the right to exercise early out */
     isProvisional: boolean;
+    /** Options that were picked */
+    legs: readonly TradedLegText[];
+    /** One contract more of an option, or less */
+    onpick: (option: ListedOption, step: 1 | -1) => void;
   }
-  let { focus, rows, isProvisional }: Props = $props();
+  let { focus, rows, isProvisional, legs, onpick }: Props = $props();
   /** From the strike outwards. */
   const USUAL: readonly ChainColumnId[] = ['market', 'bidVolatility', 'askVolatility', 'bid', 'ask', 'theory', 'delta'];
-  const WHISKER = 108;
+  const WHISKER = 94;
   const WIDTHS: Partial<Record<ChainColumnId, number>> = {
-    ...{
-      market: WHISKER,
-      bidVolatility: 46,
-      askVolatility: 46,
-      bid: 52,
-      ask: 52,
-      theory: 64,
-      delta: 50,
-      standing: 104,
-    },
+    market: WHISKER,
+    bidVolatility: 43,
+    askVolatility: 48,
+    bid: 50,
+    ask: 50,
+    theory: 58,
+    delta: 48,
+    standing: 104,
   };
   const HEADS: Partial<Record<ChainColumnId, string>> = { bidVolatility: 'bid vol', askVolatility: 'offer vol' };
 
@@ -106,10 +112,24 @@
     };
   }
 
+  /** The option of a cell; at the strike that out of the money. */
+  function optionAt(key: string, column: string): ListedOption | undefined {
+    const row = strikes.find((r) => String(r.strike) === key);
+    if (!row) return undefined;
+    const side = column.startsWith('call-')
+      ? 'call'
+      : column.startsWith('put-')
+        ? 'put'
+        : isIn(row, 'call')
+          ? 'put'
+          : 'call';
+    return { strike: row.strike, side };
+  }
+
   const spine: TableColumn<StrikeRow> = {
     id: 'strike',
     head: 'strike',
-    width: 60,
+    width: 56,
     isFixed: true,
     value: (row) => row.strike,
     text: (row) => strikeText(row.strike),
@@ -117,10 +137,28 @@
     tone: (row) =>
       `!text-center font-semibold border-line border-x bg-sheet ${row.strike === nearest ? 'shadow-[inset_0_-2px_0_var(--implied)]' : ''}`,
   };
+  const pickedIn = (row: ChainRow) => pickedOf(legs, { expiry: focus.date, strike: row.strike, side: row.side });
+  const pickColumn = (side: Side): TableColumn<StrikeRow> => ({
+    id: `${side}-pick`,
+    head: '',
+    label: `picked ${side}s`,
+    definition: `Contracts of the ${side} that are picked: + and − on a row change them.`,
+    width: 26,
+    isFixed: true,
+    text: (row) => signedText(pickedIn(row[side]), 0),
+    cell: side === 'call' ? pickCall : pickPut,
+    tone: () => '!p-0 !text-center',
+  });
   function expand(chosen: readonly TableColumn<StrikeRow>[]): TableColumn<StrikeRow>[] {
     const byId = new Map(chosen.map((c) => [c.id, c]));
     const calls = mirrored(chosen.map((c) => c.id)).flatMap((name) => byId.get(name) ?? []);
-    return [...calls.map((c) => ofSide('call', c)), spine, ...chosen.map((c) => ofSide('put', c))];
+    return [
+      ...calls.map((c) => ofSide('call', c)),
+      pickColumn('call'),
+      spine,
+      pickColumn('put'),
+      ...chosen.map((c) => ofSide('put', c)),
+    ];
   }
 </script>
 
@@ -133,6 +171,18 @@
   >
 {/snippet}
 
+{#snippet picking(row: ChainRow)}
+  {@const count = pickedIn(row)}
+  <button
+    type="button"
+    tabindex="-1"
+    class="min-h-6 w-full text-center {count === 0 ? 'text-faint' : 'text-own font-semibold'}"
+    aria-label="Pick {strikeText(row.strike)} {row.side}{count === 0 ? '' : `, ${signedText(count, 0)} picked`}"
+    onclick={() => onpick(row, 1)}>{count === 0 ? '+' : signedText(count, 0)}</button
+  >
+{/snippet}
+{#snippet pickCall(row: StrikeRow)}{@render picking(row.call)}{/snippet}
+{#snippet pickPut(row: StrikeRow)}{@render picking(row.put)}{/snippet}
 {#snippet whisker(row: ChainRow)}
   <LadderWhisker
     {row}
@@ -156,16 +206,20 @@
 {#snippet callTheory(row: StrikeRow)}{@render theory(row.call)}{/snippet}
 {#snippet putTheory(row: StrikeRow)}{@render theory(row.put)}{/snippet}
 
-<ValueTable
-  name="{underlying.symbol} chain {focus.date}"
-  storage="two-sided-columns"
-  columns={choices}
-  {expand}
-  rows={strikes}
-  rowKey={(row) => String(row.strike)}
-  file={(shown) => ladderFile(view.picture, focus, rows, shown as ChainColumnId[])}
-  rowTone={(row, isSorted) => (row.strike === ruled && !isSorted ? '!border-t-ink border-t-2' : '')}
-  testid="two-sided"
-  class="text-[12.5px]"
-  isBusy={isProvisional}
-/>
+<!-- What is typed in the table comes up to here: its cells have the keyboard. -->
+<!-- svelte-ignore a11y_no_static_element_interactions -->
+<div onkeydown={(event) => pickKey(event, optionAt, onpick)}>
+  <ValueTable
+    name="{underlying.symbol} chain {focus.date}"
+    storage="two-sided-columns"
+    columns={choices}
+    {expand}
+    rows={strikes}
+    rowKey={(row) => String(row.strike)}
+    file={(shown) => ladderFile(view.picture, focus, rows, shown as ChainColumnId[])}
+    rowTone={(row, isSorted) => (row.strike === ruled && !isSorted ? '!border-t-ink border-t-2' : '')}
+    testid="two-sided"
+    class="text-[12.5px]"
+    isBusy={isProvisional}
+  />
+</div>

@@ -1,5 +1,7 @@
 <!-- Quotes judged bad, by reason. -->
 <script lang="ts">
+  import type { QuoteReasonText } from '$lib/api/market-resource';
+  import { reasonName } from '$lib/market';
   import ValueTable from '$lib/shell/value-table.svelte';
   import type { TableColumn } from '$lib/ui/table/table-column';
   import { countText } from '$lib/ui/format';
@@ -7,23 +9,15 @@
   interface Props {
     quality: {
       quotes: { latest: number; all: number };
-      reasons: { reason: string; latest: number; all: number }[];
+      reasons: { reason: QuoteReasonText; latest: number; all: number }[];
     };
   }
   let { quality }: Props = $props();
-  const WORDS: Record<string, string> = {
-    crossed: 'bid above offer',
-    'no-ask': 'no offer',
-    stale: 'stale against its neighbors',
-    'no-bid': 'no bid',
-    'below-intrinsic': 'at or below intrinsic',
-    'too-wide': 'wider than its mid',
-  };
   const FAULTS = ['crossed', 'no-ask', 'stale'];
   const shareText = (count: number, of: number) => (of > 0 ? `${((100 * count) / of).toFixed(2)} %` : '—');
 
-  type Row = { reason: string; latest: number; all: number };
   const ALL = 'quotes in all';
+  type Row = { reason: QuoteReasonText | typeof ALL; latest: number; all: number };
   const rows = $derived<Row[]>([...quality.reasons, { reason: ALL, ...quality.quotes }]);
   const counted = (id: 'latest' | 'all'): TableColumn<Row>[] => [
     {
@@ -49,7 +43,7 @@
       isFixed: true,
       align: 'left',
       value: (row) => row.reason,
-      text: (row) => WORDS[row.reason] ?? row.reason,
+      text: (row) => (row.reason === ALL ? ALL : reasonName(row.reason)),
     },
     {
       id: 'faulty',

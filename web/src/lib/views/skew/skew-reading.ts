@@ -1,6 +1,6 @@
 import { smileShapeName, smileSpan } from '@umwelt/core/surface';
 import { shownExpiries } from '../../market/index.ts';
-import { dateText, numberText, ordinalText, pointsText, tickDecimals, volatilityText } from '../../ui/format.ts';
+import { dateText, numberText, percentileText, pointsText, tickDecimals, volatilityText } from '../../ui/format.ts';
 import { expirySmile, type SameDistanceRow } from '../../theory/index.ts';
 import { figureId } from '../../measures/index.ts';
 import type { BorrowState } from '../../api/borrow.ts';
@@ -17,8 +17,7 @@ function monthShapeSentence({ shape }: Picture): Sentence | undefined {
   const placed = (name: 'riskReversal' | 'butterfly', words: string): Sentence => {
     const { value, standing } = shape[`${name}25`];
     const parts: Sentence = [`${words} `, { figure: `${name}30`, text: pointsText(value) }, ' points'];
-    if (standing)
-      parts.push(', the ', { figure: `${name}30Percentile`, text: ordinalText(standing.percentile) }, ' percentile');
+    if (standing) parts.push(', the ', { figure: `${name}30Percentile`, text: percentileText(standing.percentile) });
     return parts;
   };
   const words = { downside: 'downside', upside: 'upside', 'symmetric smile': 'a symmetric smile', flat: 'flat' };

@@ -4,7 +4,7 @@
   import Plot from '../../ui/plot.svelte';
   import { PALETTES } from '$lib/ui/palette';
   import { skewYearChart } from './skew-year-chart';
-  import { dateText, ordinalText, pointsText } from '$lib/ui/format';
+  import { dateText, percentileText, pointsText } from '$lib/ui/format';
   import { sideChanges, yearStanding } from './skew-year';
   import type { SkewHistory } from '$lib/api/skew-history';
   import type { FollowedAnswer } from '$lib/api/client/fetched.svelte';
@@ -31,7 +31,7 @@
     {#each standings as { name, standing } (name)}
       {#if standing && sessions.length > 1}
         <span class="mr-4"
-          >{names[name]} now <b>{pointsText(standing.value)}</b>, the {ordinalText(standing.percentile)} percentile of {standing.count}
+          >{names[name]} now <b>{pointsText(standing.value)}</b>, the {percentileText(standing.percentile)} of {standing.count}
           sessions ({pointsText(standing.low)} to {pointsText(standing.high)})</span
         >
       {/if}

@@ -56,12 +56,12 @@ export function eventStrip(
   );
   const height = MARK + ROW * (Math.max(0, ...rows.map((row) => row ?? 0)) + 1);
   const named = new Set(next.filter((_, i) => rows[i] !== undefined));
-  const line = ({ at }: PlacedEvent, width: number, dash?: 'dot'): Partial<Shape> => ({
+  const line = ({ at }: PlacedEvent, thickness: number, dash?: 'dot'): Partial<Shape> => ({
     type: 'line',
     x0: at,
     x1: at,
     yref: 'paper',
-    line: { color: palette.event, width, dash },
+    line: { color: palette.event, width: thickness, dash },
     layer: 'below',
   });
   const shapes: Partial<Shape>[] = events.map((placed) => ({

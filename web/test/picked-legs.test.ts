@@ -1,0 +1,99 @@
+import fc from 'fast-check';
+import { expect, test } from 'vitest';
+import { chainParameters } from '../src/lib/views/chain/parameters.ts';
+import { legsText, MOST_LEGS, pick, pickedOf, together } from '../src/lib/views/chain/picked-legs.ts';
+import { mirrored, strikeRows } from '../src/lib/views/chain/two-sided.ts';
+import { CHAIN_COLUMNS } from '../src/lib/views/chain/chain-columns.ts';
+import type { ChainRow } from '../src/lib/api/chain-row.ts';
+
+const option = fc.record({
+  expiry: fc.constantFrom('2031-03-21', '2031-04-18'),
+  strike: fc.constantFrom(57.5, 60, 4600),
+  side: fc.constantFrom('call' as const, 'put' as const),
+});
+const steps = fc.array(fc.tuple(option, fc.constantFrom(1 as const, -1 as const)), { maxLength: 40 });
+const after = (all: Parameters<typeof pick>[1][], by: (1 | -1)[]) =>
+  all.reduce<ReturnType<typeof pick>>((legs, one, i) => pick(legs, one, by[i]), []);
+
+test('legs count what was picked, come back from the address, and never hold nothing', () => {
+  fc.assert(
+    fc.property(steps, (drawn) => {
+      const legs = after(
+        drawn.map(([o]) => o),
+        drawn.map(([, s]) => s),
+      );
+      for (const [o] of drawn) {
+        const key = (x: typeof o) => `${x.expiry}${x.strike}${x.side}`;
+        const count = drawn.filter(([x]) => key(x) === key(o)).reduce((sum, [, s]) => sum + s, 0);
+        expect(pickedOf(legs, o)).toBe(count);
+      }
+      expect(legs.every((l) => l.ratio !== 0)).toBe(true);
+      expect(chainParameters.parse({ legs: legsText(legs) }).legs).toEqual(legs);
+    }),
+  );
+  expect(chainParameters.parse({ legs: '1~2031-04-18~x~put' }).legs).toEqual([]);
+  const many = Array.from({ length: 20 }, (_, i) => ({ expiry: '2031-04-18', strike: 100 + i, side: 'put' as const }));
+  expect(after(many, Array<1>(20).fill(1))).toHaveLength(MOST_LEGS);
+});
+
+test('what is bid for legs never lies above what they are offered at, turned round it changes sides, and unknown stays unknown', () => {
+  const quote = fc.tuple(fc.double({ min: 0, max: 50, noNaN: true }), fc.double({ min: 0, max: 5, noNaN: true }));
+  const one = fc.record({
+    ratio: fc.integer({ min: -9, max: 9 }).filter((n) => n !== 0),
+    quote,
+    delta: fc.double({ min: -1, max: 1, noNaN: true }),
+  });
+  fc.assert(
+    fc.property(fc.array(one, { minLength: 1, maxLength: 6 }), (drawn) => {
+      const legs = drawn.map(({ ratio }, i) => ({
+        ratio,
+        expiry: '2031-04-18',
+        strike: 100 + i,
+        side: 'call' as const,
+      }));
+      const quotes = drawn.map(({ quote: [bid, width] }) => ({ bid, ask: bid + width }));
+      const values = drawn.map(({ quote: [bid, width], delta }) => ({ price: bid + width / 2, delta }));
+      const net = together(legs, values, quotes);
+      const back = together(
+        legs.map((l) => ({ ...l, ratio: -l.ratio })),
+        values,
+        quotes,
+      );
+      expect(net.bid ?? NaN).toBeLessThanOrEqual((net.ask ?? NaN) + 1e-9);
+      expect((net.bid ?? NaN) + (back.ask ?? NaN)).toBeCloseTo(0, 9);
+      expect(net.theory ?? NaN).toBeGreaterThanOrEqual((net.bid ?? NaN) - 1e-9);
+      expect((net.delta ?? NaN) + (back.delta ?? NaN)).toBeCloseTo(0, 9);
+      expect(together(legs, [undefined, ...values.slice(1)], quotes).theory).toBeNull();
+      expect(together(legs, values, [{ bid: null, ask: null }, ...quotes.slice(1)]).bid).toBeNull();
+    }),
+  );
+});
+
+test('the calls stand mirrored to the puts, a bid always before its offer, and each strike is one row', () => {
+  const ids = CHAIN_COLUMNS.map((c) => c.id);
+  fc.assert(
+    fc.property(fc.shuffledSubarray(ids), (chosen) => {
+      const turned = mirrored(chosen);
+      expect([...turned].sort()).toEqual([...chosen].sort());
+      for (const [bid, ask] of [
+        ['bid', 'ask'],
+        ['bidVolatility', 'askVolatility'],
+      ]) {
+        const at = chosen.indexOf(bid as (typeof ids)[number]);
+        if (at >= 0 && chosen[at + 1] === ask) expect(turned[turned.indexOf(bid) + 1]).toBe(ask);
+      }
+    }),
+  );
+  const quote = (strike: number, side: 'call' | 'put') => ({ strike, side }) as ChainRow;
+  const rows = strikeRows([
+    quote(110, 'call'),
+    quote(110, 'put'),
+    quote(100, 'call'),
+    quote(100, 'put'),
+    quote(90, 'put'),
+  ]);
+  expect(rows.map((r) => [r.strike, r.call.side, r.put.side])).toEqual([
+    [110, 'call', 'put'],
+    [100, 'call', 'put'],
+  ]);
+});
