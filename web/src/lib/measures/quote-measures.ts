@@ -95,7 +95,7 @@ const impliedOf = (name: 'bid' | 'mid' | 'ask', label: string): QuoteMeasure => 
       : []),
     ...contractInputs(subject),
   ],
-  note: ({ row }) => (row.verdict ? `This quote is not used for the fit: ${reasonWords(row.verdict)}.` : undefined),
+  note: ({ row }) => (row.verdict ? `This quote is not used for the fit, ${reasonWords(row.verdict)}.` : undefined),
 });
 
 const quoted = (id: 'bid' | 'ask' | 'mid', label: string): QuoteMeasure => ({
@@ -112,7 +112,7 @@ const quoted = (id: 'bid' | 'ask' | 'mid', label: string): QuoteMeasure => ({
     { symbol: 'offer', label: '', value: row.ask, unit: 'premium', source: instantLabel(picture.asOf) },
     { symbol: '', label: 'last trade', value: row.last, unit: 'premium', source: 'not used' },
   ],
-  note: ({ row }) => (row.verdict ? `Judged ${row.verdict}.` : undefined),
+  note: ({ row }) => (row.verdict ? `Excluded, ${reasonWords(row.verdict)}.` : undefined),
 });
 
 type ListedGreek = 'delta' | 'gamma' | 'theta' | 'vega' | 'rho';
