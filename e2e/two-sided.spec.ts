@@ -128,3 +128,31 @@ test('pick legs by key and by click: they stay in the address, and the foot says
   await page.keyboard.press('Control+z');
   await expect(foot).toContainText('−1 4 400 put');
 });
+
+test('filters leave whole strikes, say when nothing is left, and stay in the address', async ({ page, request }) => {
+  const { quotes, expiry } = (await (
+    await request.get('/api/v1/underlyings/KELPA/chain?expiry=2031-04-18')
+  ).json()) as {
+    quotes: (Quote & { volume: number | null })[];
+    expiry: { forward: number; atm: number; years: number };
+  };
+  const strikesOf = (holds: (q: (typeof quotes)[number]) => boolean) =>
+    new Set(quotes.filter(holds).map((q) => q.strike)).size;
+  await openPage(page, '/chain/KELPA?expiry=2031-04-18&sides=both');
+  const rows = page.getByTestId('two-sided').locator('tbody tr[data-key]');
+  await expect(rows).toHaveCount(strikesOf(() => true));
+  const shown = page.getByRole('group', { name: 'Quotes shown' });
+  for (const [name, count] of [
+    ['traded', strikesOf((q) => (q.volume ?? 0) > 0)],
+    ['excluded', strikesOf((q) => q.verdict !== null)],
+    [
+      '±2 dev',
+      strikesOf((q) => Math.abs(Math.log(q.strike / expiry.forward)) <= 2 * expiry.atm * Math.sqrt(expiry.years)),
+    ],
+  ] as const) {
+    await shown.getByRole('button', { name, exact: true }).click();
+    if (count > 0) await expect(rows).toHaveCount(count);
+    else await expect(page.getByRole('button', { name: 'Show all.' })).toBeVisible();
+  }
+  await expect(page).toHaveURL(/show=within2/);
+});

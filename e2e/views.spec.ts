@@ -67,6 +67,36 @@ test('put a rejected quote back and take it out again', async ({ page, request }
   await expect(reject).toHaveCount(before);
 });
 
+test('what is excluded of an expiry is one list, with its reasons, in Chain and in Skew', async ({ page, request }) => {
+  interface Side {
+    verdict: (string | null)[];
+  }
+  const { expiries } = (await (await request.get('/api/v1/underlyings/VM50/skew')).json()) as {
+    expiries: { date: string; call: Side; put: Side }[];
+  };
+  const outOf = (e: (typeof expiries)[number]) =>
+    [...e.call.verdict, ...e.put.verdict].filter((v) => v !== null && v !== 'no-ask').length;
+  const most = expiries.reduce((a, b) => (outOf(b) > outOf(a) ? b : a));
+  await openPage(page, `/chain/VM50?expiry=${most.date}`);
+  for (const key of ['5', '4']) {
+    await page.keyboard.press(key);
+    await page.getByRole('button', { name: `${outOf(most)} excluded` }).click();
+    const list = page.getByRole('list', { name: 'Excluded quotes' });
+    await expect(list.getByRole('listitem')).toHaveCount(outOf(most));
+    await list
+      .getByRole('button', { name: /^Put back/ })
+      .first()
+      .click();
+    await expect(page).toHaveURL(/restored=/);
+    // The list stays, and what was put back with it.
+    await expect(list.getByRole('listitem')).toHaveCount(outOf(most));
+    await list.getByRole('button', { name: /^Take out/ }).click();
+    await expect(page).not.toHaveURL(/restored/);
+    await page.keyboard.press('Escape');
+    await expect(list).toBeHidden();
+  }
+});
+
 test('the volatility source in force reprices theory at once, and the basis switch scales Greeks by the multiplier', async ({
   page,
 }) => {

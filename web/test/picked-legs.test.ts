@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
+import { filteredRows } from '../src/lib/views/chain/chain-filter.ts';
 import { chainParameters } from '../src/lib/views/chain/parameters.ts';
 import { legsText, MOST_LEGS, pick, pickedOf, together } from '../src/lib/views/chain/picked-legs.ts';
 import { mirrored, strikeRows } from '../src/lib/views/chain/two-sided.ts';
@@ -96,4 +97,34 @@ test('the calls stand mirrored to the puts, a bid always before its offer, and e
     [110, 'call', 'put'],
     [100, 'call', 'put'],
   ]);
+});
+
+test('a filter keeps strikes whole, the nearer it is asked for the fewer, and all of them without one', () => {
+  const quote = fc.record({
+    strike: fc.integer({ min: 50, max: 200 }),
+    side: fc.constantFrom('call' as const, 'put' as const),
+    volume: fc.option(fc.integer({ min: 0, max: 3 })),
+    verdict: fc.option(fc.constant('stale' as const)),
+  });
+  const drawn = fc.uniqueArray(quote, { selector: (q) => `${q.strike}${q.side}`, maxLength: 40 });
+  fc.assert(
+    fc.property(drawn, fc.double({ min: 0.05, max: 1, noNaN: true }), (quotes, atm) => {
+      const rows = quotes as ChainRow[];
+      const of = (filter: Parameters<typeof filteredRows>[1], level: number | null = atm) =>
+        filteredRows(rows, filter, { forward: 100, atm: level, years: 0.25 });
+      expect(of('all')).toEqual(rows);
+      expect(of('within3', null)).toEqual(rows);
+      expect(of('within3')).toEqual(expect.arrayContaining(of('within2')));
+      for (const row of of('within2'))
+        expect(Math.abs(Math.log(row.strike / 100)) / (atm * 0.5)).toBeLessThanOrEqual(2);
+      for (const [filter, holds] of [
+        ['traded', (r: ChainRow) => (r.volume ?? 0) > 0],
+        ['excluded', (r: ChainRow) => r.verdict !== null],
+      ] as const) {
+        const kept = of(filter);
+        const strikes = new Set(rows.filter(holds).map((r) => r.strike));
+        expect(kept).toEqual(rows.filter((r) => strikes.has(r.strike)));
+      }
+    }),
+  );
 });

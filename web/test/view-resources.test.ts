@@ -106,9 +106,9 @@ test('addresses from before views had parameters of their own open the same', ()
   });
   const own = Object.fromEntries(VIEWS.map((v) => [v.id, v.parameters.parse(said)]));
   const compare = [{ symbol: 'KELPA' }, { symbol: 'VM50', asOf: '2031-02-14T17:30:00+01:00' }];
-  expect(own.term).toEqual({ lines: ['wings', 'index'], compare, workings: 'atm30' });
+  expect(own.term).toEqual({ lines: ['wings', 'index'], scale: 'level', compare, workings: 'atm30' });
   expect(own.skew).toEqual({ skew: 'year', by: 'delta', axis: 'moneyness', compare, workings: 'atm30' });
-  expect(own.chain).toEqual({ table: 'prints', sides: 'both', workings: 'atm30' });
+  expect(own.chain).toEqual({ table: 'prints', sides: 'both', show: 'all', legs: [], workings: 'atm30' });
 });
 
 test('smiles are drawn over the quotes behind them, the one that is lent over those of its borrower', () => {

@@ -2,6 +2,7 @@ export { carryRows } from './carry-rows.ts';
 export { clickExpiry, focusExpiry, shownExpiries } from './expiry-choice.ts';
 export { maturityOf } from './maturity.ts';
 export { nearestInTime } from './nearest-in-time.ts';
+export { excludedQuotes } from './excluded-quotes.ts';
 export { reasonName, reasonWords } from './reason-words.ts';
 export { maturityAt, surfaceAgain } from './surface-again.ts';
 export { TENOR_DAYS } from './tenor-days.ts';

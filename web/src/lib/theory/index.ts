@@ -48,5 +48,5 @@ export {
   withValues,
 } from './same-distance.ts';
 export { SHAPE_REACH, smileShape } from './smile-shapes.ts';
-export { legValues, spreadParts, spreadValue } from './spread-theory.ts';
+export { legTheory, legValues, spreadParts, spreadValue } from './spread-theory.ts';
 export { SURFACE_VALUES, surfaceGreeks, type SurfaceGrid, surfaceGrid, type SurfaceValue } from './surface-grid.ts';

@@ -15,19 +15,24 @@ export function spreadParts(picture: Picture, combinations: readonly (readonly T
 }
 
 /**
- * Theoretical value of one unit of each leg; null of one that has none.
+ * Theory of each leg; undefined of one that has none.
  * @param values of each part's options
  */
-export function legValues(
+export function legTheory(
   legs: readonly TradedLegText[],
   parts: readonly TheoryPart[],
   values: readonly (readonly (ListedValue | undefined)[])[],
-): (number | null)[] {
+): (ListedValue | undefined)[] {
   return legs.map(({ expiry: date, side, strike }) => {
     const part = parts.findIndex((p) => p.expiry.date === date);
     const at = part < 0 ? -1 : parts[part].options.findIndex((o) => o.side === side && o.strike === strike);
-    return at < 0 ? null : (values[part]?.[at]?.price ?? null);
+    return at < 0 ? undefined : values[part]?.[at];
   });
+}
+
+/** Theoretical value of one unit of each leg; null of one that has none. */
+export function legValues(...[legs, parts, values]: Parameters<typeof legTheory>): (number | null)[] {
+  return legTheory(legs, parts, values).map((value) => value?.price ?? null);
 }
 
 /** Theoretical value of one unit of a combination; null when a leg has none. @param values of the legs, in their order */

@@ -3,6 +3,7 @@
   import Ladder from './ladder.svelte';
   import ListedSpreads from './listed-spreads.svelte';
   import TradePrints from './trade-prints.svelte';
+  import ExcludedQuotes from '../../shell/excluded-quotes.svelte';
   import Figure from '../../shell/figure.svelte';
   import Reading from '../../shell/reading.svelte';
   import TheoryTrouble from '../../shell/theory-trouble.svelte';
@@ -10,6 +11,7 @@
   import { chainOptions, chainRows, type ListedOption } from '$lib/theory';
   import { dateText, daysText, numberText, percentileText, tickDecimals, volatilityText } from '$lib/ui/format';
   import { figureId } from '$lib/measures';
+  import { CHAIN_FILTERS, FILTER_WORDS, filteredRows, NOTHING_WORDS } from './chain-filter';
   import { chainReading } from './chain-reading';
   import { CHAIN_LAYOUTS, CHAIN_TABLES, chainParameters } from './parameters';
   import PickedFoot from './picked-foot.svelte';
@@ -31,8 +33,8 @@
     () => focus && { parts: [{ expiry: focus, options }], inForce: view.inForce, stamp: view.theoryStamp },
   );
   const rows = $derived(focus ? chainRows(focus, options, theory.values[0] ?? []) : []);
+  const filtered = $derived(focus ? filteredRows(rows, own.show, focus) : []);
   const underlying = $derived(view.picture.underlying);
-  const out = $derived(rows.filter((r) => r.verdict !== null).length);
   function step({ strike, side }: ListedOption, by: 1 | -1): void {
     if (!focus) return;
     const next = pick(own.legs, { expiry: focus.date, strike, side }, by);
@@ -83,6 +85,15 @@
             >
           {/each}
         </div>
+        <div class="segment" role="group" aria-label="Quotes shown">
+          {#each CHAIN_FILTERS as show (show)}
+            <button
+              type="button"
+              aria-pressed={own.show === show}
+              onclick={() => view.address.set({ show: show === 'all' ? undefined : show })}>{FILTER_WORDS[show]}</button
+            >
+          {/each}
+        </div>
         <div class="segment" role="group" aria-label="Basis of Greeks">
           <button type="button" aria-pressed={!isContract} onclick={() => view.address.set({ basis: undefined })}
             >share</button
@@ -91,7 +102,7 @@
             >contract ×{underlying.multiplier}</button
           >
         </div>
-        <span class="quiet ml-auto">{out} excluded</span>
+        <span class="ml-auto"><ExcludedQuotes {focus} /></span>
         <TheoryTrouble trouble={theory.trouble} />
       {/if}
     {/if}
@@ -103,10 +114,19 @@
       </p>
     {:else}
       {#if own.table === 'spreads'}<ListedSpreads />{:else if own.table === 'prints'}<TradePrints
-        />{:else if own.sides === 'both'}
-        <TwoSided {focus} {rows} isProvisional={theory.isProvisional} legs={own.legs} onpick={step} />
+        />{:else if filtered.length === 0}
+        <p class="quiet p-8 font-serif text-[15px]">
+          {NOTHING_WORDS[own.show]}
+          {#if own.show !== 'all'}<button
+              type="button"
+              class="text-implied"
+              onclick={() => view.address.set({ show: undefined })}>Show all.</button
+            >{/if}
+        </p>
+      {:else if own.sides === 'both'}
+        <TwoSided {focus} rows={filtered} isProvisional={theory.isProvisional} legs={own.legs} onpick={step} />
       {:else}
-        <Ladder {focus} {rows} isProvisional={theory.isProvisional} onpick={step} />
+        <Ladder {focus} rows={filtered} isProvisional={theory.isProvisional} onpick={step} />
       {/if}
       {#if own.legs.length > 0}<PickedFoot legs={own.legs} />{/if}
     {/if}

@@ -7,7 +7,7 @@ export const CHAIN_VIEW: ViewDefinition = {
   key: '5',
   subject: 'underlying',
   parameters: chainParameters,
-  ofAnyUnderlying: ['table', 'sides'],
+  ofAnyUnderlying: ['table', 'sides', 'show'],
   leftBehind: { legs: 'the picked options' },
   resources: ['surface', 'past', 'market'],
   page: () => import('./chain-view.svelte'),

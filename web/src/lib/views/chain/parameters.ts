@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { CHAIN_FILTERS } from './chain-filter.ts';
 import { legInAddress } from './picked-legs.ts';
 import { listText } from '../../api/list-text.ts';
 import { workingsId } from '../../api/workings-id.ts';
@@ -13,6 +14,8 @@ export const chainParameters = z.object({
   table: z.enum(CHAIN_TABLES).default('quotes').catch('quotes'),
   /** One side of each strike, both beside each other, or all options in one list */
   sides: z.enum(CHAIN_LAYOUTS).default('out').catch('out'),
+  /** Which quotes are shown */
+  show: z.enum(CHAIN_FILTERS).default('all').catch('all'),
   /** Options that were picked */
   legs: listText(legInAddress).default([]).catch([]),
   workings: workingsId,

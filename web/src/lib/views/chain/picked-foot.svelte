@@ -2,7 +2,7 @@
 <script lang="ts">
   import TheoryTrouble from '../../shell/theory-trouble.svelte';
   import type { TradedLegText } from '$lib/api/traded';
-  import { spreadParts } from '$lib/theory';
+  import { legTheory, spreadParts } from '$lib/theory';
   import { TheoryValues } from '$lib/theory/thread';
   import { dateText, numberText, signedText, strikeText, tickDecimals } from '$lib/ui/format';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
@@ -17,13 +17,7 @@
   const decimals = $derived(tickDecimals(underlying.optionTick));
   const parts = $derived(spreadParts(view.picture, [legs]));
   const values = new TheoryValues(() => ({ parts, inForce: view.inForce, stamp: view.theoryStamp }));
-  const ofLegs = $derived(
-    legs.map(({ expiry, side, strike }) => {
-      const at = parts.findIndex((p) => p.expiry.date === expiry);
-      const place = at < 0 ? -1 : parts[at].options.findIndex((o) => o.side === side && o.strike === strike);
-      return place < 0 ? undefined : values.values[at]?.[place];
-    }),
-  );
+  const ofLegs = $derived(legTheory(legs, parts, values.values));
   const quotes = $derived(
     legs.map(({ expiry, side, strike }) => {
       const listed = view.picture.expiries.find((e) => e.date === expiry);

@@ -1,5 +1,6 @@
 <!-- Smiles of the shown expiries. -->
 <script lang="ts">
+  import ExcludedQuotes from '../../shell/excluded-quotes.svelte';
   import ValueTable from '$lib/shell/value-table.svelte';
   import Plot from '../../ui/plot.svelte';
   import BorrowDialog from './borrow-dialog.svelte';
@@ -118,7 +119,10 @@
           >
         {/each}
       </div>
-      <span class="quiet ml-auto text-[11.5px]">filled call, hollow put · ring kept out</span>
+      <span class="ml-auto flex items-baseline gap-2 text-[11.5px]">
+        <span class="quiet">filled call, hollow put · ring excluded</span>
+        {#if view.focus}<ExcludedQuotes focus={view.focus} />{/if}
+      </span>
     {:else if own.skew === 'others'}
       <CompareBar {comparing} />
     {:else if own.skew === 'year' || own.skew === 'replay'}
