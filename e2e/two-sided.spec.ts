@@ -54,7 +54,9 @@ test('calls to the left, puts to the right, the strike between: the numbers of t
       if (!quote) throw new Error(`${strike} ${side}`);
       for (const name of ['bid', 'ask', 'delta'] as const)
         if (quote[name] !== null)
-          expect(Number(of(`${side}-${name}`)), `${strike} ${side} ${name}`).toBeCloseTo(quote[name], 1);
+          expect(Math.abs(Number(of(`${side}-${name}`)) - quote[name]), `${strike} ${side} ${name}`).toBeLessThan(
+            0.00501,
+          );
       const theory = Number(of(`${side}-theory`).replace(/[^\d.]/g, ''));
       expect(Math.abs(theory - (quote.theory ?? NaN))).toBeLessThan(0.006);
     }

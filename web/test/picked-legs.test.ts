@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
+import { whiskerScale } from '../src/lib/views/chain/ladder-texts.ts';
 import { filteredRows } from '../src/lib/views/chain/chain-filter.ts';
 import { chainParameters } from '../src/lib/views/chain/parameters.ts';
 import { legsText, MOST_LEGS, pick, pickedOf, together } from '../src/lib/views/chain/picked-legs.ts';
@@ -33,6 +34,11 @@ test('legs count what was picked, come back from the address, and never hold not
     }),
   );
   expect(chainParameters.parse({ legs: '1~2031-04-18~x~put' }).legs).toEqual([]);
+  // However it is said, each option stands once, and what comes to nothing does not.
+  const said = '1~2031-04-18~60~put,2~2031-04-18~60~put,1~2031-04-18~65~put,-1~2031-04-18~65~put,0~2031-04-18~70~put';
+  expect(chainParameters.parse({ legs: said }).legs).toEqual([
+    { ratio: 3, expiry: '2031-04-18', strike: 60, side: 'put' },
+  ]);
   const many = Array.from({ length: 20 }, (_, i) => ({ expiry: '2031-04-18', strike: 100 + i, side: 'put' as const }));
   expect(after(many, Array<1>(20).fill(1))).toHaveLength(MOST_LEGS);
 });
@@ -127,4 +133,22 @@ test('a filter keeps strikes whole, the nearer it is asked for the fewer, and al
       }
     }),
   );
+});
+
+test('a chain without a good quote has a scale all the same, and one with them keeps every whisker inside', () => {
+  const row = {
+    verdict: null,
+    strike: 100,
+    side: 'call',
+    bidVolatility: null,
+    askVolatility: null,
+    fitVolatility: null,
+  };
+  const none = whiskerScale([row as ChainRow], 90, 100);
+  expect([none.scale(0.2), none.ends]).toEqual([50, undefined]);
+  const { scale } = whiskerScale([{ ...row, bidVolatility: 0.2, askVolatility: 0.3 } as ChainRow], 90, 100);
+  for (const volatility of [0, 0.2, 0.25, 0.3, 9]) {
+    expect(scale(volatility)).toBeGreaterThan(0);
+    expect(scale(volatility)).toBeLessThan(100);
+  }
 });

@@ -1,5 +1,6 @@
 import { symbolPart } from '@umwelt/market/symbol';
 import { DERIVING } from '../api/as-of-context.ts';
+import { expiryDate } from '../api/quantity.ts';
 import { figureParts } from '../measures/index.ts';
 
 /** Parameters of a view that the Pricer understands as they are. */
@@ -25,7 +26,8 @@ export function pricerHref(
     if (value !== null) next.set(name, value);
   }
   const of = figure === undefined ? undefined : figureParts(figure);
-  const date = of?.expiry ?? expiry ?? parameters.get('expiry');
+  // A spread's figure, or one of a distance, names no option.
+  const date = expiryDate.safeParse(of?.expiry).data ?? expiry ?? parameters.get('expiry');
   if (date) next.set('expiry', date);
   if (of?.strike !== undefined && of.side) {
     next.set('strike', String(of.strike));

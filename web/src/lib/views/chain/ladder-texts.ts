@@ -1,3 +1,4 @@
+import { scaleLinear } from 'd3-scale';
 import type { ChainRow } from '../../api/chain-row.ts';
 import type { UnderlyingSummary } from '../../api/underlying.ts';
 import { reasonName } from '../../market/index.ts';
@@ -102,10 +103,30 @@ export const BY_THEORY: readonly ChainColumnId[] = [
 /** What the switch between share and contract multiplies. */
 export const BASED: readonly ChainColumnId[] = ['delta', 'forwardDelta', 'gamma', 'theta', 'vega', 'rho'];
 
-/** Volatilities that decide the scale: in the money a width in price is a wide one in volatility, which would squeeze all others. */
-export function tellingVolatilities(rows: readonly ChainRow[], forward: number): number[] {
-  return rows
+/** Pixels left free at either end of a whisker. */
+const MARGIN = 8;
+
+/**
+ * One scale of volatility for all whiskers, and what it goes from and to; undefined where no quote is any good. Options in the
+ * money are left out of it: a width in price is a wide one in volatility there, which would squeeze all others.
+ * @param width of a whisker, pixels
+ */
+export function whiskerScale(
+  rows: readonly ChainRow[],
+  forward: number,
+  width: number,
+): { scale: (volatility: number) => number; ends?: [low: number, high: number] } {
+  const good = rows
     .filter((r) => r.verdict === null && r.strike >= forward === (r.side === 'call'))
     .flatMap((r) => [r.bidVolatility, r.askVolatility, r.fitVolatility])
     .filter((v) => v !== null);
+  if (good.length === 0) return { scale: () => width / 2 };
+  const ends: [number, number] = [Math.min(...good), Math.max(...good)];
+  return {
+    scale: scaleLinear()
+      .domain(ends)
+      .range([MARGIN, width - MARGIN])
+      .clamp(true),
+    ends,
+  };
 }

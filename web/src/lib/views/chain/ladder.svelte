@@ -1,6 +1,5 @@
 <!-- Strike ladder: market against theory in price and volatility, the columns as they were chosen. -->
 <script lang="ts">
-  import { scaleLinear } from 'd3-scale';
   import ValueTable from '../../shell/value-table.svelte';
   import { pickKey } from './pick-key';
   import type { ListedOption } from '$lib/theory';
@@ -8,7 +7,7 @@
   import LadderWhisker from './ladder-whisker.svelte';
   import { CHAIN_COLUMNS, type ChainColumnId } from './chain-columns';
   import { ladderFile } from './ladder-file';
-  import { BASED, BY_THEORY, ladderTexts, ladderWorth, tellingVolatilities } from './ladder-texts';
+  import { BASED, BY_THEORY, ladderTexts, ladderWorth, whiskerScale } from './ladder-texts';
   import type { ChainRow } from '$lib/api/chain-row';
   import { countText, strikeText, volatilityText } from '$lib/ui/format';
   import type { TableColumn } from '$lib/ui/table/table-column';
@@ -28,13 +27,7 @@
   const view = quotedViewState();
   const underlying = $derived(view.picture.underlying);
   const isContract = $derived(view.context.basis === 'contract');
-  const good = $derived(tellingVolatilities(rows, focus.forward));
-  const scale = $derived(
-    scaleLinear()
-      .domain([Math.min(...good), Math.max(...good)])
-      .range([8, 182])
-      .clamp(true),
-  );
+  const { scale, ends } = $derived(whiskerScale(rows, focus.forward, 190));
   const most = $derived({
     openInterest: Math.max(1, ...rows.map((r) => r.openInterest ?? 0)),
     volume: Math.max(1, ...rows.map((r) => r.volume ?? 0)),
@@ -71,8 +64,8 @@
       ...column,
       id: name,
       head:
-        name === 'market' && good.length > 0
-          ? `vol, bid to offer and fit ${volatilityText(Math.min(...good))} … ${volatilityText(Math.max(...good))}`
+        name === 'market' && ends
+          ? `vol, bid to offer and fit ${volatilityText(ends[0])} … ${volatilityText(ends[1])}`
           : column.head,
       definition: BASED.includes(name) ? `${definition} Here per ${isContract ? 'contract' : 'share'}.` : definition,
       align: name === 'market' || name === 'openInterest' || name === 'volume' ? 'left' : undefined,

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { CHAIN_FILTERS } from './chain-filter.ts';
-import { legInAddress } from './picked-legs.ts';
+import { counted, legInAddress } from './picked-legs.ts';
 import { listText } from '../../api/list-text.ts';
 import { workingsId } from '../../api/workings-id.ts';
 
@@ -17,6 +17,6 @@ export const chainParameters = z.object({
   /** Which quotes are shown */
   show: z.enum(CHAIN_FILTERS).default('all').catch('all'),
   /** Options that were picked */
-  legs: listText(legInAddress).default([]).catch([]),
+  legs: listText(legInAddress).transform(counted).default([]).catch([]),
   workings: workingsId,
 });

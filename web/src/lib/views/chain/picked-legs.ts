@@ -25,6 +25,17 @@ export const legInAddress = z
   })
   .pipe(leg);
 
+/** Legs as they were said, each option once with all its contracts, none that comes to nothing, no more than can be picked. */
+export function counted(said: readonly TradedLegText[]): TradedLegText[] {
+  const legs: TradedLegText[] = [];
+  for (const one of said) {
+    const same = legs.find((l) => isSame(l, one));
+    if (same) same.ratio += one.ratio;
+    else legs.push({ ...one });
+  }
+  return legs.filter((l) => l.ratio !== 0 && Math.abs(l.ratio) <= MOST_CONTRACTS).slice(0, MOST_LEGS);
+}
+
 /** Legs as an address carries them; undefined where there are none. */
 export function legsText(legs: readonly TradedLegText[]): string | undefined {
   if (legs.length === 0) return undefined;

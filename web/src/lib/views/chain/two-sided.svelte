@@ -1,13 +1,12 @@
 <!-- Calls to the left, puts to the right, the strike between them; one scale of volatility for both. -->
 <script lang="ts">
-  import { scaleLinear } from 'd3-scale';
   import Figure from '../../shell/figure.svelte';
   import ValueTable from '../../shell/value-table.svelte';
   import LadderStanding from './ladder-standing.svelte';
   import LadderWhisker from './ladder-whisker.svelte';
   import { CHAIN_COLUMNS, type ChainColumnId } from './chain-columns';
   import { ladderFile } from './ladder-file';
-  import { BASED, BY_THEORY, ladderTexts, ladderWorth, tellingVolatilities } from './ladder-texts';
+  import { BASED, BY_THEORY, ladderTexts, ladderWorth, whiskerScale } from './ladder-texts';
   import { mirrored, type StrikeRow, strikeRows } from './two-sided';
   import type { ChainRow } from '$lib/api/chain-row';
   import type { ExpiryPicture } from '$lib/api/picture';
@@ -51,13 +50,7 @@
   const underlying = $derived(view.picture.underlying);
   const texts = $derived(ladderTexts(underlying, view.context.basis === 'contract'));
   const strikes = $derived(strikeRows(rows));
-  const good = $derived(tellingVolatilities(rows, focus.forward));
-  const scale = $derived(
-    scaleLinear()
-      .domain([Math.min(...good), Math.max(...good)])
-      .range([7, WHISKER - 7])
-      .clamp(true),
-  );
+  const { scale } = $derived(whiskerScale(rows, focus.forward, WHISKER));
   /** The first row at or below the forward carries the heavy rule above it. */
   const ruled = $derived(strikes.find((r, i) => i > 0 && r.strike < focus.forward)?.strike);
   const nearest = $derived(
