@@ -3,9 +3,8 @@ import { smileVolatility } from '@umwelt/core/surface';
 import fc from 'fast-check';
 import type { Data } from 'plotly.js';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { chartTable } from '../src/lib/ui/chart-table.ts';
+import { chartTable, LEADS } from '../src/lib/ui/chart-table.ts';
 import { PALETTES } from '../src/lib/ui/palette.ts';
-import { placeLabels } from '../src/lib/ui/place-labels.ts';
 import { skewChart } from '../src/lib/views/skew/skew-chart.ts';
 import {
   distantOptions,
@@ -67,7 +66,7 @@ describe('Skew', () => {
     for (const axis of SKEW_AXES) {
       const { data, layout } = draw(axis);
       for (const trace of tracesOf(data).filter(
-        (t) => t.mode === 'lines' && !t.name?.includes('bid') && !t.name?.includes('mid'),
+        (t) => t.mode === 'lines' && t.name !== LEADS && !t.name?.includes('bid') && !t.name?.includes('mid'),
       )) {
         const xs = trace.x.map((x) => x ?? NaN);
         expect(xs.length).toBe(91);
@@ -132,7 +131,7 @@ describe('Skew', () => {
     expect(spoilt.length).toBeGreaterThan(0);
     for (const e of spoilt) {
       const { data } = skewChart(picture, { shown: [e], focus: e, axis: 'strike', palette, width, height });
-      const out = named(data, 'kept out');
+      const out = named(data, 'excluded');
       expect(out.text).toHaveLength(out.x.length);
       for (const strike of outOf(e)) {
         const side = strike >= e.forward ? 'call' : 'put';
@@ -141,29 +140,6 @@ describe('Skew', () => {
         expect(at, `${e.date} ${strike}`).toBe(`${strike} ${side}: ${why}; click to put it back`);
       }
     }
-  });
-
-  test('sets labels beside each other so that none covers another, each as near as it can be', () => {
-    const labels = fc.array(
-      fc.record({
-        x: fc.double({ min: 0, max: 800, noNaN: true }),
-        y: fc.double({ min: 0, max: 400, noNaN: true }),
-        width: fc.integer({ min: 10, max: 90 }),
-      }),
-      { maxLength: 25 },
-    );
-    fc.assert(
-      fc.property(labels, (wanted) => {
-        const ys = placeLabels(wanted, 15);
-        wanted.forEach((a, i) =>
-          wanted.slice(0, i).forEach((b, j) => {
-            const isBeside = a.x < b.x + b.width && b.x < a.x + a.width;
-            if (isBeside) expect(Math.abs(ys[i] - ys[j])).toBeGreaterThanOrEqual(15 - 1e-5);
-          }),
-        );
-        if (wanted.length > 0) expect(ys[0]).toBe(wanted[0].y);
-      }),
-    );
   });
 });
 

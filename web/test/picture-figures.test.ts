@@ -19,6 +19,7 @@ import {
 } from '../src/lib/theory/index.ts';
 import { gapInput } from '../src/lib/views/pricer/gap-input.ts';
 import {
+  figureScale,
   EXPIRY_MEASURES,
   explainPricerFigure,
   figureId,
@@ -249,7 +250,15 @@ describe('the Reading', () => {
     const result = pricerFigures({ inputs: { ...inputs, strike } });
     if (!result.ok) throw new Error(result.message);
     const read = (factor: number) =>
-      words(pricerReading({ inputs, shown: result.answer, factor, valueDecimals: 3, pointWords: 'points' }));
+      words(
+        pricerReading({
+          inputs,
+          shown: result.answer,
+          factor,
+          scale: figureScale(picture, factor),
+          pointWords: 'points',
+        }),
+      );
     const premium = result.answer.put.early.premium.toFixed(3);
     expect(read(1)).toContain(`Of that the right to exercise early is ${premium}`);
     expect(read(-1)).toContain(`The buyer's right to exercise early is of that ${premium}`);
@@ -354,7 +363,7 @@ describe('the Pricer on this market', () => {
       inputs,
       shown: result.answer,
       factor: 1,
-      valueDecimals: 3,
+      scale: figureScale(picture),
       pointWords: 'points',
     });
     for (const part of sentences.flat()) {

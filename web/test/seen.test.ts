@@ -226,7 +226,7 @@ test('beside Term stand surfaces alone, each by its name with the day where it i
     ...{ shown: p.expiries, focus: p.expiries[1], lines: [], scale: 'level', palette: PALETTES.day, width: 800 },
     beside: [{ picture: other, name: 'KELPA' }],
   });
-  const line = chart.data.find((d) => 'text' in d && String((d.text as string[])[0]).startsWith('KELPA')) as {
+  const line = chart.data.find((d) => d.name === 'KELPA') as {
     y: number[];
   };
   for (const [i, e] of other.expiries.entries()) expect(line.y[i]).toBeCloseTo(100 * (e.atm ?? NaN), 9);
@@ -252,6 +252,26 @@ describe('picking', () => {
         }
       }),
     );
+  });
+
+  test('readable is monthly beyond ten, with the one asked for; it is absent from the address where it is what opens', () => {
+    const many = {
+      ...p,
+      expiries: Array.from({ length: 12 }, (_, i) => ({ ...p.expiries[i % 4], date: `2031-04-${10 + i}` })),
+    };
+    for (const [i, e] of many.expiries.entries()) e.isMonthly = i % 3 === 0;
+    const shown = (expiries: 'all' | 'monthly' | 'readable', expiry?: string) =>
+      shownExpiries(many, { expiries, expiry }).map((e) => Number(e.date.slice(-2)));
+    expect(shown('readable')).toEqual([10, 13, 16, 19]);
+    expect(shown('readable', '2031-04-11')).toEqual([10, 11, 13, 16, 19]);
+    expect(shown('all')).toHaveLength(12);
+    const context = { expiries: 'readable', expiry: '2031-04-10', tenor: undefined } as const;
+    expect(clickExpiry(many, context, '2031-04-13', 'readable')).toEqual({ expiries: undefined, expiry: '2031-04-13' });
+    expect(clickExpiry(many, context, '2031-04-10', 'readable').expiries).toEqual(
+      [13, 16, 19].map((d) => `2031-04-${d}`),
+    );
+    const few = { expiries: many.expiries.slice(0, 10) };
+    expect(shownExpiries(few, { expiries: 'readable' })).toHaveLength(10);
   });
 
   test('what is nearest in time is so by the ratio', () => {

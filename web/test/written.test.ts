@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { unitText } from '../src/lib/measures/index.ts';
+import { exactText, figureText, inputText } from '../src/lib/measures/index.ts';
 import {
   countText,
   dateText,
@@ -18,6 +18,7 @@ import {
 } from '../src/lib/ui/format.ts';
 import { labelRows } from '../src/lib/ui/label-rows.ts';
 import { parseNumber } from '../src/lib/ui/number-input.ts';
+import { labelColumn } from '../src/lib/ui/label-column.ts';
 import { placeLabels } from '../src/lib/ui/place-labels.ts';
 import { readInstant } from '../src/lib/ui/read-instant.ts';
 import { plainText } from '../src/lib/ui/table/table-column.ts';
@@ -55,7 +56,7 @@ describe('numbers', () => {
         expect(Math.abs(found / x - 1)).toBeLessThanOrEqual(0.5 * 10 ** (1 - digits) + 1e-9);
       }),
     );
-    expect([0, 1e-9, NaN, null].map((x) => significantText(x))).toEqual(['0', '1.00e−9', '—', '—']);
+    expect([0, 1e-9, NaN, null].map((x) => significantText(x))).toEqual(['0', '0.000000001000', '—', '—']);
   });
 
   test('of volatility, points and probability are in percent, with a sign where they are differences', () => {
@@ -100,20 +101,32 @@ describe('numbers', () => {
     expect([1, 0.5, 0.25, 0.05, 0.01, 0.0001, 0, null].map(tickDecimals)).toEqual([0, 1, 2, 2, 2, 4, 2, 2]);
   });
 
-  test('that are not known are a dash in every unit', () => {
-    const units = ['volatility', 'points', 'price', 'premium', 'rate', 'share', 'factor', 'greek', 'days'] as const;
-    for (const unit of units) expect(unitText(null, unit, 2), unit).toBe('—');
-    expect(units.map((unit) => unitText(0.12345678, unit, 2))).toEqual([
-      '12.35 %',
-      '+12.35 pts',
-      '0.123',
-      '0.1235',
-      '12.346 %',
-      '12.3 %',
-      '0.123457',
-      '0.12346',
-      '0.1 d',
+  const kelpa = { underlyingTick: 0.01, optionTick: 0.01, price: 96.4 };
+  const pair = { underlyingTick: 0.0001, optionTick: 0.0001, price: 1.085 };
+  const unknown = { underlyingTick: null, optionTick: null, price: 1.085 };
+
+  test('that are not known are a dash in every unit; inputs of Workings have more digits than tables', () => {
+    const units = ['volatility', 'points', 'price', 'premium', 'rate', 'share', 'factor', 'gamma', 'days'] as const;
+    for (const unit of units) expect([figureText(null, unit, kelpa), inputText(null, unit, kelpa)]).toEqual(['—', '—']);
+    const [shown, input] = [figureText, inputText].map((write) => units.map((unit) => write(0.12345678, unit, kelpa)));
+    expect(shown).toEqual(['12.3', '+12.3', '0.12', '0.123', '+12.35', '12.3', '0.1235', '0.123', '0.1']);
+    expect(input).toEqual([
+      ...['12.35 %', '+12.35 pts', '0.123', '0.1235', '12.346 %', '12.3 %', '0.123457', '0.12346', '0.1 d'],
     ]);
+    expect(exactText(0.12345678, 'premium', kelpa)).toBe('0.1234568');
+    expect(exactText(0.125, 'premium', kelpa)).toBeUndefined();
+  });
+
+  test('follow tick and size: a small premium keeps its digits, one of a contract has cents', () => {
+    expect([figureText(0.043, 'quote', pair), figureText(0.043, 'quote', unknown)]).toEqual(['0.0430', '0.0430']);
+    expect(figureText(19.0679, 'premium', { ...kelpa, factor: 100 })).toBe('19.07');
+    expect(figureText(-9e-49, 'delta', kelpa)).toBe('0.000');
+    expect([significantText(-9e-49), significantText(0.00000123)]).toEqual(['0.00', '0.000001230']);
+    // A vega of a pair is a hundredth of a cent, one of an index some units.
+    expect([
+      figureText(0.00123, 'sensitivity', pair),
+      figureText(5.5, 'sensitivity', { ...kelpa, price: 4812 }),
+    ]).toEqual([...['+0.00123', '+5.50']]);
   });
 
   test('of places in a row end as they are spoken', () => {
@@ -172,17 +185,46 @@ describe('labels', () => {
     { maxLength: 25 },
   );
 
-  test('never lie over each other, and the first stays where it wants to be', () => {
+  test('never lie over each other, nor over a line where there is room, and the first stays beside its point', () => {
     fc.assert(
-      fc.property(wanted, (labels) => {
-        const ys = placeLabels(labels, 15);
-        if (labels.length > 0) expect(ys[0]).toBe(labels[0].y);
-        for (const [i, a] of labels.entries())
-          for (const [j, b] of labels.slice(0, i).entries()) {
-            const isBeside = a.x < b.x + b.width && b.x < a.x + a.width;
-            if (isBeside) expect(Math.abs(ys[i] - ys[j])).toBeGreaterThanOrEqual(15 - 1e-5);
+      fc.property(wanted, fc.double({ min: 30, max: 370, noNaN: true }), (labels, level) => {
+        const line = { x: [0, 400, 800], y: [level, level + 20, level] };
+        const frame = { left: -2000, right: 3000, top: -2000, bottom: 3000 };
+        const places = placeLabels(labels, { height: 15, lines: [line], frame });
+        for (const [i, a] of places.entries()) {
+          for (let t = 0; t <= 1; t += 0.05) {
+            const x = a.x + t * labels[i].width;
+            const y = level + 20 * (1 - Math.abs(x - 400) / 400);
+            if (x >= 0 && x <= 800) expect(Math.abs(y - a.y)).toBeGreaterThan(7.5 - 1e-6);
           }
+          for (const [j, b] of places.slice(0, i).entries()) {
+            const isBeside = a.x < b.x + labels[j].width && b.x < a.x + labels[i].width;
+            if (isBeside) expect(Math.abs(a.y - b.y)).toBeGreaterThanOrEqual(15 - 1e-5);
+          }
+        }
+        const free = placeLabels(labels, { height: 15 });
+        if (labels.length > 0) expect(free[0]).toEqual({ x: labels[0].x + 5, y: labels[0].y, isLed: false });
       }),
+    );
+  });
+
+  test('in a column keep their order and distance, and no other such column is nearer to the points', () => {
+    const heights = fc.array(fc.double({ min: 0, max: 400, noNaN: true }), { minLength: 1, maxLength: 12 });
+    fc.assert(
+      fc.property(
+        heights,
+        fc.array(fc.double({ min: -20, max: 20, noNaN: true }), { minLength: 12, maxLength: 12 }),
+        (ys, moves) => {
+          const wanted = [...ys].sort((a, b) => a - b);
+          const placed = labelColumn(wanted, 14, [-1e4, 1e4]);
+          placed.slice(1).forEach((y, i) => expect(y - placed[i]).toBeGreaterThanOrEqual(14 - 1e-9));
+          const off = (column: number[]) => column.reduce((sum, y, i) => sum + (y - wanted[i]) ** 2, 0);
+          let last = -Infinity;
+          const other = placed.map((y, i) => (last = Math.max(y + moves[i], last + 14)));
+          expect(off(placed)).toBeLessThanOrEqual(off(other) + 1e-6);
+          expect(Math.min(...labelColumn(wanted, 14, [0, 400]))).toBeGreaterThanOrEqual(0);
+        },
+      ),
     );
   });
 

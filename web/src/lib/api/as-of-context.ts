@@ -12,6 +12,10 @@ export const LIVE = 'live';
 /** What is seen: a stored instant (the one at or before a time), or the feed's newest quotes. */
 export const asOfText = z.union([instantText, z.literal(LIVE)]);
 
+/** Sets of expiries by name: all in line, standard monthlies, and monthlies where there would be too many lines to read. */
+export const EXPIRY_SETS = ['all', 'monthly', 'readable'] as const;
+export type ExpirySet = (typeof EXPIRY_SETS)[number];
+
 /** One quote put back by hand: 2031-03-21/125/call. */
 const restoredQuote = z
   .string()
@@ -46,8 +50,11 @@ const { asOf, expiry, forwardSource, carry, financing, borrowCost, volatilitySou
  */
 export const asOfContext = z.object({
   asOf: asOf.catch(undefined),
-  /** Expiries shown; absent means all */
-  expiries: listText(expiryDate).optional().catch(undefined),
+  /** Expiries shown, by name or by date; absent means as the view opens */
+  expiries: z
+    .union([z.enum(EXPIRY_SETS), listText(expiryDate)])
+    .optional()
+    .catch(undefined),
   expiry: expiry.catch(undefined),
   /** Days of the tenor in focus where no expiry is: the nearest is meant */
   tenor: z.coerce.number().int().min(0).max(20_000).optional().catch(undefined),

@@ -22,9 +22,19 @@ const skewSession = z.object({
 });
 export type SkewSession = z.infer<typeof skewSession>;
 
+/** What took place at an instant of the year. */
+const pastEvent = z.object({ instant: instantText, kind: z.string(), label: z.string() });
+export type PastEvent = z.infer<typeof pastEvent>;
+
 /** A year of an underlying's skew, one entry a session, the instant itself last. */
 export const skewHistoryResponse = z
-  .object({ symbol: z.string(), asOf: instantText, days: z.number(), sessions: z.array(skewSession) })
+  .object({
+    symbol: z.string(),
+    asOf: instantText,
+    days: z.number(),
+    sessions: z.array(skewSession),
+    events: z.array(pastEvent),
+  })
   .meta({ id: 'SkewHistory' });
 export type SkewHistory = z.infer<typeof skewHistoryResponse>;
 

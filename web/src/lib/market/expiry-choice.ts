@@ -1,4 +1,4 @@
-import type { AsOfContext } from '../api/as-of-context.ts';
+import type { AsOfContext, ExpirySet } from '../api/as-of-context.ts';
 import type { ExpirySurface } from '../api/surface-resource.ts';
 
 /** Anything that lists expiries. */
@@ -6,13 +6,23 @@ interface Listing<E extends ExpirySurface> {
   expiries: E[];
 }
 
-/** Expiries that the views show: those picked, or all that are in line with each other. */
+/** Lines beyond this many cannot be told apart. */
+const MOST_READABLE = 10;
+
+/** Expiries that the views show: those picked, or of those in line with each other the ones of a set. */
 export function shownExpiries<E extends ExpirySurface>(
   picture: Listing<E>,
-  context: Pick<AsOfContext, 'expiries'>,
+  context: Pick<AsOfContext, 'expiries'> & Partial<Pick<AsOfContext, 'expiry'>>,
 ): E[] {
-  const { expiries } = context;
-  return picture.expiries.filter((e) => (expiries === undefined ? e.outlier === null : expiries.includes(e.date)));
+  const { expiries: choice = 'all' } = context;
+  if (Array.isArray(choice)) return picture.expiries.filter((e) => choice.includes(e.date));
+  const inLine = picture.expiries.filter((e) => e.outlier === null);
+  if (choice === 'all') return inLine;
+  const monthlies = inLine.filter((e) => e.isMonthly);
+  if (choice === 'monthly') return monthlies;
+  // The one that was asked for is seen whatever it is.
+  const readable = inLine.filter((e) => e.isMonthly || e.date === context.expiry);
+  return inLine.length > MOST_READABLE && monthlies.length > 1 ? readable : inLine;
 }
 
 /**
@@ -34,23 +44,44 @@ export function focusExpiry<E extends ExpirySurface>(
   return shown.find((e) => e.isMonthly && e.days >= 10) ?? shown[0];
 }
 
-/** Expiries to show after the user clicks one, and the one in focus: hidden ones come in, the focused one goes out. */
+/**
+ * Expiries to show after the user clicks one, and the one in focus: hidden ones come in, the focused one goes out.
+ * @param opening what is shown where nothing is chosen
+ */
 export function clickExpiry(
   picture: Listing<ExpirySurface>,
   context: Pick<AsOfContext, 'expiry' | 'expiries' | 'tenor'>,
   date: string,
-): { expiries: string[] | undefined; expiry: string | undefined } {
+  opening: ExpirySet = 'all',
+): { expiries: AsOfContext['expiries']; expiry: string | undefined } {
   const shown = shownExpiries(picture, context).map((e) => e.date);
   const focus = focusExpiry(picture, context)?.date;
-  if (!shown.includes(date)) return { expiries: inOrder(picture, [...shown, date]), expiry: date };
-  if (date !== focus) return { expiries: context.expiries, expiry: date };
-  const rest = shown.filter((d) => d !== date);
-  return { expiries: inOrder(picture, rest), expiry: undefined };
+  const choose = (dates: string[], expiry: string | undefined) => ({
+    expiries: chosenExpiries(picture, dates, { opening, expiry }),
+    expiry,
+  });
+  if (!shown.includes(date)) return choose([...shown, date], date);
+  if (date !== focus) return choose(shown, date);
+  return choose(
+    shown.filter((d) => d !== date),
+    undefined,
+  );
 }
 
-/** Absent when all in line are shown and nothing else, so that expiries listed later are shown too. */
-function inOrder(picture: Listing<ExpirySurface>, dates: string[]): string[] | undefined {
-  const usual = shownExpiries(picture, { expiries: undefined }).map((e) => e.date);
+/**
+ * The choice that shows some dates, and those listed later as it is meant: absent when it is what is shown anyway, a set by its
+ * name, else the dates.
+ */
+export function chosenExpiries(
+  picture: Listing<ExpirySurface>,
+  dates: readonly string[],
+  o: { opening: ExpirySet; expiry: string | undefined },
+): AsOfContext['expiries'] {
   const kept = picture.expiries.map((e) => e.date).filter((d) => dates.includes(d));
-  return kept.join() === usual.join() ? undefined : kept;
+  const isShownBy = (set: ExpirySet) => {
+    const shown = shownExpiries(picture, { expiries: set, expiry: o.expiry });
+    return shown.map((e) => e.date).join() === kept.join();
+  };
+  if (isShownBy(o.opening)) return undefined;
+  return (['all', 'monthly'] as const).find(isShownBy) ?? kept;
 }

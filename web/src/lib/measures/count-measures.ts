@@ -54,9 +54,9 @@ function judgedSeries(rows: readonly ChainRow[] | undefined): InputSeries[] | un
         columns: [
           { symbol: 'K', label: 'strike', unit: 'price' },
           { symbol: 'put', label: '1 of a put, 0 of a call', unit: 'count' },
-          { symbol: 'bid', label: 'bid', unit: 'premium' },
+          { symbol: 'bid', label: 'bid', unit: 'quote' },
           { symbol: 'V', label: 'theory', unit: 'premium' },
-          { symbol: 'offer', label: 'offer', unit: 'premium' },
+          { symbol: 'offer', label: 'offer', unit: 'quote' },
         ],
         rows: rows.map((row) => [
           row.strike,

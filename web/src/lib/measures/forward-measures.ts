@@ -148,7 +148,7 @@ export const FORWARD_MEASURES: readonly ExpiryMeasure[] = [
     id: 'forwardInterval',
     label: 'half of the 90 % interval of the forward',
     shortLabel: '± 90 %',
-    unit: 'price',
+    unit: 'width',
     definition:
       'The forward lies within as much on either side in nine of ten cases, if the errors of the pairs are normal.',
     absence: 'where the forward has no error: no pair of call and put, or a carried one',
@@ -160,7 +160,7 @@ export const FORWARD_MEASURES: readonly ExpiryMeasure[] = [
         symbol: 's',
         label: 'standard deviation of the fitted forward',
         value: expiry.forwardError,
-        unit: 'price',
+        unit: 'width',
         source: 'weighted residuals',
       },
     ],

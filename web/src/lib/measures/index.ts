@@ -16,11 +16,21 @@ export { CATALOGUE, type Catalogue, measuredOf } from './measured.ts';
 export { levelMeasure, measureWords, wordsOf } from './measure-words.ts';
 export { fixedFigure, fixedMeasure, LEVEL_MEASURES } from './level-measures.ts';
 export { PRICER_MEASURES, pricerMeasure, type PricerMeasure } from './pricer-measures.ts';
-export type { ExpiryMeasure, Measure } from './measure.ts';
+export type { ExpiryMeasure, Measure, Unit } from './measure.ts';
 export { explainPricerFigure, pricerFigureId, pricerProcedure } from './pricer-workings.ts';
 export { QUOTE_MEASURES } from './quote-measures.ts';
 export { explainSolveFigure, solveDerivation, solveFigureId } from './solve-workings.ts';
 export { SPREAD_MEASURES, spreadFigure } from './spread-measures.ts';
 export { STORED_MEASURES, storedValues } from './stored-measures.ts';
-export { unitText } from './unit-text.ts';
+export {
+  exactText,
+  type FigureScale,
+  figureScale,
+  figureText,
+  figureWithUnit,
+  inputText,
+  premiumDecimals,
+  quoteDecimals,
+  underlyingDecimals,
+} from './figure-text.ts';
 export { derivationOf, figureId, explain, figureParts, needsQuotes, type Workings, workingsOf } from './workings.ts';

@@ -9,11 +9,19 @@ export type Unit =
   | 'volatility'
   | 'points'
   | 'price'
+  /** Of an interval of prices */
+  | 'width'
+  /** A premium that somebody quotes, beside those that are computed */
+  | 'quote'
   | 'premium'
   | 'rate'
   | 'share'
   | 'factor'
   | 'delta'
+  | 'gamma'
+  /** Change of the value by a point, a day or the like */
+  | 'sensitivity'
+  /** Any other Greek */
   | 'greek'
   | 'probability'
   | 'years'

@@ -29,6 +29,12 @@ export interface PricerMeasure {
 const gains = (value: number) => (value < 0 ? 'loses' : 'gains');
 const rises = (value: number) => (value < 0 ? 'falls' : 'rises');
 
+/** Of the Greeks that stand in other places, too. */
+const UNITS: Partial<Record<CurveMeasure, Unit>> = {
+  ...{ delta: 'delta', gamma: 'gamma' },
+  ...{ theta: 'sensitivity', vega: 'sensitivity', rho: 'sensitivity' },
+};
+
 const greek = (
   o: Omit<PricerMeasure, 'unit' | 'isScaled' | 'isMain' | 'value' | 'source' | 'core'> & {
     id: CurveMeasure;
@@ -40,7 +46,7 @@ const greek = (
   core: 'valuedOption',
   isMain: false,
   ...o,
-  unit: 'greek',
+  unit: UNITS[o.id] ?? 'greek',
   isScaled: true,
   value: ({ greeks }) => greeks[o.id],
 });

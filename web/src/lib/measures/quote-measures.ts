@@ -101,16 +101,17 @@ const impliedOf = (name: 'bid' | 'mid' | 'ask', label: string): QuoteMeasure => 
 const quoted = (id: 'bid' | 'ask' | 'mid', label: string): QuoteMeasure => ({
   id,
   label,
-  unit: 'premium',
+  // Half way between two steps lies half a step.
+  unit: id === 'mid' ? 'premium' : 'quote',
   definition:
     id === 'mid' ? 'Half way between bid and offer; the last trade is never used.' : `The ${label} as stored.`,
   derivation: id === 'mid' ? formula('(bid + offer) / 2') : STORED,
   source: 'Stored with the quotes',
   value: ({ row }) => row[id],
   inputs: ({ row, picture }) => [
-    { symbol: 'bid', label: '', value: row.bid, unit: 'premium', source: instantLabel(picture.asOf) },
-    { symbol: 'offer', label: '', value: row.ask, unit: 'premium', source: instantLabel(picture.asOf) },
-    { symbol: '', label: 'last trade', value: row.last, unit: 'premium', source: 'not used' },
+    { symbol: 'bid', label: '', value: row.bid, unit: 'quote', source: instantLabel(picture.asOf) },
+    { symbol: 'offer', label: '', value: row.ask, unit: 'quote', source: instantLabel(picture.asOf) },
+    { symbol: '', label: 'last trade', value: row.last, unit: 'quote', source: 'not used' },
   ],
   note: ({ row }) => (row.verdict ? `Excluded, ${reasonWords(row.verdict)}.` : undefined),
 });
@@ -194,7 +195,7 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
     id: 'last',
     label: 'last trade',
     shortLabel: 'last',
-    unit: 'premium',
+    unit: 'quote',
     definition: 'The last trade as stored; when it took place is not, so that nothing is computed of it.',
     derivation: STORED,
     source: 'Stored with the quotes',
@@ -299,8 +300,8 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
       const terms = onItsForward(subject);
       const vega = terms ? black76Vega(terms) : null;
       return [
-        { symbol: 'bid', label: '', value: row.bid, unit: 'premium', source: 'quote' },
-        { symbol: 'offer', label: '', value: row.ask, unit: 'premium', source: 'quote' },
+        { symbol: 'bid', label: '', value: row.bid, unit: 'quote', source: 'quote' },
+        { symbol: 'offer', label: '', value: row.ask, unit: 'quote', source: 'quote' },
         { symbol: 'V', label: 'theory', value: row.theory, unit: 'premium', source: 'model' },
         {
           symbol: '',
@@ -329,28 +330,28 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
   greek({
     id: 'gamma',
     label: 'gamma',
-    unit: 'greek',
+    unit: 'gamma',
     definition: 'Change of delta for a change of 1 of the underlying.',
   }),
   greek({
     id: 'theta',
     label: 'theta a day',
     shortLabel: 'theta/day',
-    unit: 'greek',
+    unit: 'sensitivity',
     definition: 'Change of the value in one calendar day, all else unchanged.',
   }),
   greek({
     id: 'vega',
     label: 'vega a point',
     shortLabel: 'vega/pt',
-    unit: 'greek',
+    unit: 'sensitivity',
     definition: 'Change of the value for one volatility point.',
   }),
   greek({
     id: 'rho',
     label: 'rho a point',
     shortLabel: 'rho/pt',
-    unit: 'greek',
+    unit: 'sensitivity',
     definition: 'Change of the value for one point of interest.',
   }),
   {

@@ -31,7 +31,7 @@ function gapOf(subject: SpreadSubject): number | null {
 const stored = (id: 'bid' | 'ask' | 'bidSize' | 'askSize', label: string, definition: string): SpreadMeasure => ({
   id,
   label,
-  unit: id === 'bid' || id === 'ask' ? 'premium' : 'count',
+  unit: id === 'bid' || id === 'ask' ? 'quote' : 'count',
   definition,
   derivation: STORED,
   source: 'Stored with the spreads',
@@ -83,8 +83,8 @@ export const SPREAD_MEASURES: readonly SpreadMeasure[] = [
     source: PRACTICE,
     value: gapOf,
     inputs: (subject) => [
-      { symbol: 'bid', label: '', value: subject.spread.bid, unit: 'premium', source: subject.quoted },
-      { symbol: 'offer', label: '', value: subject.spread.ask, unit: 'premium', source: subject.quoted },
+      { symbol: 'bid', label: '', value: subject.spread.bid, unit: 'quote', source: subject.quoted },
+      { symbol: 'offer', label: '', value: subject.spread.ask, unit: 'quote', source: subject.quoted },
       { symbol: 'V', label: 'theory', value: theoryOf(subject), unit: 'premium', source: 'its legs' },
     ],
   },

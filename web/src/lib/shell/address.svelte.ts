@@ -1,7 +1,7 @@
 import { goto } from '$app/navigation';
 import { page } from '$app/state';
 import type { z } from 'zod';
-import { type AsOfContext, parseContext } from '../api/as-of-context.ts';
+import { type AsOfContext, type ExpirySet, parseContext } from '../api/as-of-context.ts';
 import type { Changes } from './changes.svelte.ts';
 import { queryText } from './query-text.ts';
 
@@ -31,12 +31,25 @@ export class Address {
   /** The change that is being typed. */
   #typing: { names: string | undefined; at: string; before: AddressChanges; after: AddressChanges } | undefined;
 
-  /** @param changes where changes are noted so that they can be taken back */
-  constructor(changes?: Changes) {
+  readonly #opening: () => ExpirySet;
+
+  /**
+   * @param changes where changes are noted so that they can be taken back
+   * @param opening expiries that are shown where none are chosen
+   */
+  constructor(changes?: Changes, opening: () => ExpirySet = () => 'all') {
     this.#changes = changes;
+    this.#opening = opening;
   }
 
-  readonly context: AsOfContext = $derived(parseContext(page.url.searchParams));
+  readonly context: AsOfContext = $derived.by(() => {
+    const context = parseContext(page.url.searchParams);
+    return { ...context, expiries: context.expiries ?? this.#opening() };
+  });
+
+  get opening(): ExpirySet {
+    return this.#opening();
+  }
 
   /** What it says by a view's own schema. */
   own<S extends z.ZodType>(schema: S): z.output<S> {

@@ -5,7 +5,8 @@
   import GoToDialog from './go-to-dialog.svelte';
   import LiveControls from './live-controls.svelte';
   import Assumptions from './assumptions.svelte';
-  import { numberText, percentileText, tickDecimals, volatilityText } from '$lib/ui/format';
+  import { currencyName, numberText, percentileText, volatilityText } from '$lib/ui/format';
+  import { figureScale, figureText } from '$lib/measures';
   import { pageState } from './page-state.svelte';
   import { viewState } from './view-state.svelte';
 
@@ -13,7 +14,6 @@
   const page = pageState();
   const picture = $derived(view.picture);
   const change = $derived(picture.previousPrice === null ? null : picture.price / picture.previousPrice - 1);
-  const decimals = $derived(tickDecimals(picture.underlying.underlyingTick));
 </script>
 
 <header
@@ -24,7 +24,8 @@
     <span class="quiet hidden min-[1500px]:inline">{picture.underlying.name}</span>
   </h1>
   <span>
-    <Figure id="price" text={numberText(picture.price, decimals)} />
+    <Figure id="price" text={figureText(picture.price, 'price', figureScale(picture))} />
+    <span class="quiet text-[11.5px]">{currencyName(picture.underlying.currency)}</span>
     {#if picture.priceSource === 'parity'}<span class="quiet text-[11.5px]">implied by parity</span>{/if}
     {#if change !== null}
       <span class={change >= 0 ? 'text-gain' : 'text-loss'}>

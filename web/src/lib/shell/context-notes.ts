@@ -53,8 +53,8 @@ export function contextNotes(picture: Overview, parameters: URLSearchParams): Co
   }
   const expiries = parameters.get('expiries');
   if (expiries !== null && context.expiries === undefined)
-    note('expiries', `“${brief(expiries)}” are no dates of expiries; shown are all.`);
-  else if (context.expiries && context.expiries.length > 0 && !context.expiries.some(lists))
+    note('expiries', `“${brief(expiries)}” are no dates of expiries; shown is what is shown without a choice.`);
+  else if (Array.isArray(context.expiries) && context.expiries.length > 0 && !context.expiries.some(lists))
     note('expiries', `${symbol} has none of the expiries that were picked.`);
   return notes;
 }

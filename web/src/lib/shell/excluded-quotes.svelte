@@ -3,7 +3,8 @@
   import Popover from '../ui/popover.svelte';
   import type { ExpiryPicture } from '$lib/api/picture';
   import { excludedQuotes, reasonWords } from '$lib/market';
-  import { numberText, strikeText, tickDecimals } from '$lib/ui/format';
+  import { figureScale, figureText } from '$lib/measures';
+  import { strikeText } from '$lib/ui/format';
   import { quotedViewState } from './view-state.svelte';
 
   interface Props {
@@ -11,7 +12,7 @@
   }
   let { focus }: Props = $props();
   const view = quotedViewState();
-  const decimals = $derived(tickDecimals(view.picture.underlying.optionTick));
+  const scale = $derived(figureScale(view.picture));
   const quotes = $derived(excludedQuotes(focus, view.context.restored));
   const out = $derived(quotes.filter((q) => q.reason !== null).length);
 </script>
@@ -26,7 +27,9 @@
       {#each quotes as { strike, side, bid, ask, reason } (`${strike}${side}`)}
         <li class="border-hair flex items-baseline gap-2 border-b py-1">
           <strong class="w-20 shrink-0">{strikeText(strike)} {side}</strong>
-          <span class="w-24 shrink-0 tabular-nums">{numberText(bid, decimals)} / {numberText(ask, decimals)}</span>
+          <span class="w-24 shrink-0 tabular-nums"
+            >{figureText(bid, 'quote', scale)} / {figureText(ask, 'quote', scale)}</span
+          >
           <span class="grow">{reason === null ? 'put back by hand' : reasonWords(reason)}</span>
           {#if reason !== 'no-ask'}
             <button

@@ -1,7 +1,7 @@
-import { type ExpiryMeasure, EXPIRY_MEASURES, figureId } from '../measures/index.ts';
+import { type ExpiryMeasure, EXPIRY_MEASURES, figureId, figureScale, figureText } from '../measures/index.ts';
 import type { AsOfContext } from '../api/as-of-context.ts';
 import type { ExpiryOverview, Overview } from '../api/picture.ts';
-import { dateText, daysText, numberText, pointsText, signedText, tickDecimals, volatilityText } from '../ui/format.ts';
+import { dateText, daysText, numberText } from '../ui/format.ts';
 import type { TableColumn } from '../ui/table/table-column.ts';
 import { measureColumn } from './measure-column.ts';
 
@@ -14,33 +14,21 @@ export interface Seen {
 /** Pixels, by how a measure is written. */
 const WIDTHS: Partial<Record<ExpiryMeasure['unit'], number>> = {
   price: 66,
+  width: 52,
   factor: 56,
   percentile: 38,
   share: 52,
   points: 50,
 };
 
-/** A value of an expiry as tables write it. */
+/** A value of an expiry as tables write it: their heads say what it is. */
 function written(measure: ExpiryMeasure, value: number | null, picture: Overview): string {
-  const decimals = tickDecimals(picture.underlying.underlyingTick);
-  switch (measure.unit) {
-    case 'volatility':
-      return volatilityText(value);
-    case 'points':
-      return pointsText(value);
-    case 'price':
-      return numberText(value, measure.id === 'forward' ? decimals : decimals + 1);
-    case 'factor':
-      return numberText(value, 4);
-    case 'percentile':
-      return value === null ? '—' : String(Math.round(value * 100));
-    case 'share':
-      return value === null ? '—' : `${numberText(100 * value, measure.id === 'insideMarket' ? 0 : 1)} %`;
-    case 'rate':
-      return value === null ? '—' : signedText(100 * value, 2);
-    default:
-      return numberText(value, 2);
-  }
+  if (value === null) return '—';
+  if (measure.unit === 'percentile') return String(Math.round(value * 100));
+  // Of a few dozen quotes a tenth of a percent says nothing.
+  if (measure.id === 'insideMarket') return `${numberText(100 * value, 0)} %`;
+  const text = figureText(value, measure.unit, figureScale(picture));
+  return measure.unit === 'share' ? `${text} %` : text;
 }
 
 /** Columns of all measures of expiries by the catalogue; those in `usual` are shown, in that order, until others are chosen. */

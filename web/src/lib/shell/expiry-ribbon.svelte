@@ -116,7 +116,9 @@
         <line x1={x(event.days)} x2={x(event.days)} y1="5" y2="55" stroke="var(--event)" />
         <path d="M{x(event.days)},4 h9 l-2.5,3.5 l2.5,3.5 h-9 z" fill="var(--event)" />
         {#if event.isNamed}
-          <text x={x(event.days) + 12} y="11" font-size="11.5" fill="var(--event)">{event.label}</text>
+          <text x={x(event.days) + 12} y="11" class="chart-word" font-size="11.5" fill="var(--event)"
+            >{event.label}</text
+          >
         {/if}
       {/each}
       {#each expiries as e, i (e.date)}
@@ -142,6 +144,7 @@
               y={y(e.atm ?? 0) + 4}
               font-size="11.5"
               text-anchor={side}
+              class="chart-word"
               fill={isShown ? 'var(--ink)' : 'var(--faint)'}
               text-decoration={isShown ? '' : 'line-through'}>{volatilityText(e.atm)}</text
             >

@@ -56,17 +56,18 @@ export class Stepping {
   }
 
   clickExpiry(date: string): Promise<void> {
-    const { expiries, expiry } = clickExpiry(this.#picture, this.#address.context, date);
-    return this.#address.set({ expiries: expiries?.join(','), expiry });
+    const { context, opening } = this.#address;
+    const { expiries, expiry } = clickExpiry(this.#picture, context, date, opening);
+    return this.#address.set({ expiries: expiries?.toString(), expiry });
   }
 
   showExpiries(which: 'all' | 'monthly' | 'none'): Promise<void> {
-    const { expiries } = this.#picture;
-    if (which === 'all') return this.#address.set({ expiries: undefined });
     // One that the others contradict comes in by its own click alone.
-    const dates = which === 'none' ? [] : expiries.filter((e) => e.isMonthly && e.outlier === null).map((e) => e.date);
-    const { expiry } = this.#address.context;
-    const isFocusKept = expiry !== undefined && dates.includes(expiry);
-    return this.#address.set({ expiries: dates.join(','), expiry: isFocusKept ? expiry : undefined });
+    const dates = which === 'none' ? [] : shownExpiries(this.#picture, { expiries: which }).map((e) => e.date);
+    const { context, opening } = this.#address;
+    const isFocusKept = which === 'all' || (context.expiry !== undefined && dates.includes(context.expiry));
+    const expiry = isFocusKept ? context.expiry : undefined;
+    const chosen = which === opening ? undefined : which === 'none' ? '' : which;
+    return this.#address.set({ expiries: chosen, expiry });
   }
 }

@@ -52,6 +52,7 @@ export function switchUnderlying(
   }
   for (const [name, value] of ownOfAnother(view, searchParams, to)) next.set(name, value);
   const context = parseContext(searchParams);
+  if (typeof context.expiries === 'string') next.set('expiries', context.expiries);
   if (context.carry === 'known') next.set('carry', 'known');
   const isChosen = context.expiry !== undefined || context.tenor !== undefined;
   const focus = focusExpiry(shown, context);

@@ -1,5 +1,6 @@
 import type { Component } from 'svelte';
 import type { z } from 'zod';
+import type { ExpirySet } from '../api/as-of-context.ts';
 import type { ResourceName } from '../api/resource-name.ts';
 import { needsQuotes } from '../measures/index.ts';
 
@@ -22,6 +23,8 @@ export interface ViewDefinition {
   ofAnyUnderlying: readonly string[];
   /** Words for what stays behind, by parameter */
   leftBehind?: Readonly<Record<string, string>>;
+  /** Expiries that it shows where none are chosen; all unless it says so */
+  opensWith?: ExpirySet;
   /** What it shows of an underlying */
   resources: readonly ResourceName[];
   /** The page of a view of an underlying; those with a route of their own have none */

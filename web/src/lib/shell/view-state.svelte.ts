@@ -1,16 +1,15 @@
 import { createContext } from 'svelte';
 import { SvelteMap } from 'svelte/reactivity';
 import { page } from '$app/state';
-import { derivingQuery, LIVE } from '../api/as-of-context.ts';
+import { derivingQuery, type ExpirySet, LIVE } from '../api/as-of-context.ts';
 import { Fetched } from '../api/client/fetched.svelte.ts';
 import { marketRoute } from '../api/contract/views.ts';
 import { isQuoted, joinQuotes, type Overview, type Picture } from '../api/picture.ts';
 import type { Side } from '../api/quantity.ts';
 import { workingsId } from '../api/workings-id.ts';
 import { focusExpiry, shownExpiries } from '../market/index.ts';
-import { needsQuotes, type Workings, workingsOf } from '../measures/index.ts';
+import { type FigureScale, figureScale, needsQuotes, type Workings, workingsOf } from '../measures/index.ts';
 import { volatilityInForce } from '../theory/index.ts';
-import { tickDecimals } from '../ui/format.ts';
 import { Address } from './address.svelte.ts';
 import type { Changes } from './changes.svelte.ts';
 import { Borrowing } from './borrowing.svelte.ts';
@@ -58,9 +57,10 @@ export class ViewState<P extends Overview = Overview> implements WorkingsHost {
   /**
    * @param loaded what the page was loaded with; the feed's newer pictures take its place while live
    * @param changes where changes are noted
+   * @param opening expiries that the view shows where none are chosen
    */
-  constructor(loaded: () => P, live: LiveState, changes?: Changes) {
-    this.address = new Address(changes);
+  constructor(loaded: () => P, live: LiveState, changes?: Changes, opening?: () => ExpirySet) {
+    this.address = new Address(changes, opening);
     this.live = new LivePicture(loaded, live, this.address);
     this.borrowing = new Borrowing(() => ({
       symbol: this.live.newest.underlying.symbol,
@@ -107,8 +107,8 @@ export class ViewState<P extends Overview = Overview> implements WorkingsHost {
     return this.#quotes.error;
   }
 
-  get decimals(): number {
-    return tickDecimals(this.picture.underlying.underlyingTick);
+  get scale(): FigureScale {
+    return figureScale(this.picture);
   }
 
   get stamp(): string {

@@ -7,12 +7,13 @@
   import X from '@lucide/svelte/icons/x';
   import { instantLabel } from '$lib/ui/format';
   import { isDialogOpen } from '$lib/ui/is-dialog-open';
-  import { unitText } from '$lib/measures';
+  import { exactText, figureWithUnit, inputText } from '$lib/measures';
   import { workingsHost } from './workings-host';
 
   const host = workingsHost();
   const id = $derived(host.workingsId);
   const workings = $derived(id === undefined ? undefined : host.explain(id));
+  const exact = $derived(workings && exactText(workings.value, workings.unit, host.scale));
   const settingsText = $derived(
     Object.entries(workings?.core?.settings ?? {})
       .map(([name, value]) => `${name} ${value}`)
@@ -69,7 +70,7 @@
       head: 'value',
       width: 84,
       value: (input) => input.value,
-      text: (input) => unitText(input.value, input.unit, host.decimals),
+      text: (input) => inputText(input.value, input.unit, host.scale),
       tone: () => '!py-0.5 align-top',
     },
     said('unit', 60),
@@ -105,7 +106,8 @@
       <p class="quiet mt-1 text-[11.5px]">{workings.subject} · {stamp}</p>
       <p class="mt-2 font-serif text-[16px]">
         {workings.label.charAt(0).toUpperCase() + workings.label.slice(1)}
-        <strong data-testid="workings-value">{unitText(workings.value, workings.unit, host.decimals)}</strong>
+        <strong data-testid="workings-value">{figureWithUnit(workings.value, workings.unit, host.scale)}</strong>
+        {#if exact}<span class="quiet font-sans text-[11.5px]">unrounded {exact}</span>{/if}
       </p>
       <p class="mt-2 font-serif text-[14px]">{workings.definition}</p>
       {#if workings.value === null && workings.absence}
@@ -117,7 +119,7 @@
         {#each workings.intermediate as { symbol, expression, value } (symbol)}
           <p class="text-soft mt-1 flex justify-between gap-3">
             <span>{symbol} = {expression}</span>
-            <span class="tabular-nums">{unitText(value, 'factor', host.decimals)}</span>
+            <span class="tabular-nums">{inputText(value, 'factor', host.scale)}</span>
           </p>
         {/each}
         {#if workings.core}
@@ -141,7 +143,7 @@
         </div>
       {/if}
       {#each workings.series ?? [] as series (series.label)}
-        <WorkingsSeries {series} decimals={host.decimals} />
+        <WorkingsSeries {series} scale={host.scale} />
       {/each}
       {#if workings.lacksQuotes}
         <p class="quiet mt-3 text-[11.5px]" role="status">

@@ -1,5 +1,5 @@
 import { createContext } from 'svelte';
-import type { Workings } from '../measures/index.ts';
+import type { FigureScale, Workings } from '../measures/index.ts';
 
 /** Whoever can explain the figures on a page; the numbers, the Reading and the drawer need no more of it. */
 export interface WorkingsHost {
@@ -10,8 +10,8 @@ export interface WorkingsHost {
   explain(id: string): Workings | undefined;
   /** Why the quotes that a figure rests on cannot be had, in words */
   readonly quotesTrouble?: string;
-  /** Decimals of prices */
-  readonly decimals: number;
+  /** What the digits of its figures follow */
+  readonly scale: FigureScale;
   /** The instant that the figures are of */
   readonly stamp: string;
   /** Where a figure's option is priced with other inputs; undefined where the host is that place */

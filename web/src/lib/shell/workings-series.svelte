@@ -2,13 +2,13 @@
 <script lang="ts">
   import ValueTable from '$lib/shell/value-table.svelte';
   import type { TableColumn } from '$lib/ui/table/table-column';
-  import { unitText, type Workings } from '$lib/measures';
+  import { type FigureScale, inputText, type Workings } from '$lib/measures';
 
   interface Props {
     series: NonNullable<Workings['series']>[number];
-    decimals: number;
+    scale: FigureScale;
   }
-  let { series, decimals }: Props = $props();
+  let { series, scale }: Props = $props();
   const rows = $derived(series.rows.map((values, index) => ({ values, index })));
   type Row = (typeof rows)[number];
   const columns = $derived(
@@ -20,13 +20,13 @@
       width: 48,
       isFixed: at === 0,
       value: (row) => row.values[at],
-      text: (row) => unitText(row.values[at], unit, decimals),
+      text: (row) => inputText(row.values[at], unit, scale),
     })),
   );
 </script>
 
 <h3 class="small-caps mt-3">{series.label}</h3>
-<p class="quiet text-[11px]">{rows.length} rows · {series.source}</p>
+<p class="quiet text-[11px]">{rows.length} {rows.length === 1 ? 'row' : 'rows'} · {series.source}</p>
 <ValueTable
   name="Workings, {series.label}"
   storage="workings-{series.label.replaceAll(' ', '-')}"

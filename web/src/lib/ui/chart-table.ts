@@ -1,6 +1,9 @@
 import type { ShownTable } from './shown-table.ts';
 import type { Chart } from './chart.ts';
 
+/** Name of a trace of lines that lead to labels: it holds no data. */
+export const LEADS = 'leads to labels';
+
 /** Points of a chart as a table: one row a point, with the line it belongs to; gaps and labels are none. */
 export function chartTable({ data }: Chart): ShownTable {
   const rows = data.flatMap((trace, i) => {
@@ -10,7 +13,7 @@ export function chartTable({ data }: Chart): ShownTable {
       name?: string;
       mode?: string;
     };
-    if (!x || !y || mode === 'text') return [];
+    if (!x || !y || mode === 'text' || name === LEADS) return [];
     return Array.from(x, (value, p) => [name ?? `line ${i + 1}`, cell(value), cell(y[p])]).filter(
       ([, across, up]) => across !== null || up !== null,
     );

@@ -1,4 +1,4 @@
-import type { Annotations, Data, Layout } from 'plotly.js';
+import type { Annotations, Data, Layout, LayoutAxis } from 'plotly.js';
 import type { Palette } from './palette.ts';
 
 /** What one chart shows: traces and layout for Plotly, and the same in words. */
@@ -7,6 +7,10 @@ export interface Chart {
   layout: Partial<Layout>;
   /** Text alternative */
   description: string;
+  /** Words for a place on the horizontal axis, over what a pointer reads there */
+  titleAt?: (x: number | string) => string;
+  /** What it is of: a zoom is kept as long as it stays the same */
+  subject?: string;
 }
 
 export const CHART_FONT = "'Source Sans 3 Variable', sans-serif";
@@ -31,12 +35,11 @@ export function baseLayout(palette: Palette): Partial<Layout> {
     plot_bgcolor: 'rgba(0,0,0,0)',
     font: { family: CHART_FONT, size: 11.5, color: palette.ink },
     showlegend: false,
-    hovermode: 'x unified',
-    hoverlabel: {
-      bgcolor: palette.sheet,
-      bordercolor: palette.line,
-      font: { family: CHART_FONT, size: 12, color: palette.ink },
-    },
+    // The nearest point of every line; what they say is written by ui/readout.
+    hovermode: 'x',
+    hoverdistance: 30,
+    // A true minus comes from Plotly; thousands are apart as everywhere.
+    separators: '.\u202f',
     dragmode: 'zoom',
   };
 }
@@ -61,4 +64,22 @@ export function cornerLabel(text: string, palette: Palette): Partial<Annotations
 /** Title of an axis. */
 export function axisTitle(text: string, palette: Palette) {
   return { text, font: { size: 11.5, color: palette.soft }, standoff: 6 };
+}
+
+const DAY = 86_400_000;
+
+/** Axis of civil dates: days or months in words, never fractions of a day. */
+export function dateAxis(dates: readonly string[], palette: Palette): Partial<LayoutAxis> {
+  const [from, to] = [Date.parse(dates[0]), Date.parse(dates[dates.length - 1])];
+  const span = (to - from) / DAY;
+  return {
+    ...axisStyle(palette),
+    type: 'date',
+    showgrid: false,
+    tickangle: 0,
+    tickformat: span > 120 ? '%b %y' : '%-d %b',
+    ...(span < 8 ? { dtick: DAY, tick0: dates[0] } : { nticks: 8 }),
+    // One day has no width of its own.
+    ...(span === 0 ? { range: [from - 3 * DAY, from + 3 * DAY] } : {}),
+  };
 }

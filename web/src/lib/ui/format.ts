@@ -43,12 +43,13 @@ export function signedText(value: number | null | undefined, decimals = 2): stri
   return value > 0 && /[1-9]/.test(text) ? `+${text}` : text;
 }
 
-/** Number with some significant digits and no exponent until very small: 0.00123456 is "0.001235". */
+/** Number with some significant digits and never an exponent: 0.00123456 is "0.001235". */
 export function significantText(value: number | null | undefined, digits = 4): string {
   if (value == null || !Number.isFinite(value)) return NONE;
   if (value === 0) return '0';
   const magnitude = Math.floor(Math.log10(Math.abs(value)));
-  if (magnitude < -7) return value.toExponential(digits - 2).replace('-', MINUS);
+  // Nobody reads what is this small otherwise than as nothing.
+  if (magnitude < -9) return '0.00';
   return numberText(value, Math.min(12, Math.max(0, digits - 1 - magnitude)));
 }
 
@@ -122,4 +123,14 @@ export function ageText(seconds: number): string {
   if (age < 9.95) return `${fixed(age, 1)} s`;
   if (age < 100) return `${fixed(age, 0)} s`;
   return age < 5400 ? `${fixed(age / 60, 0)} min` : `${fixed(age / 3600, 0)} h`;
+}
+
+/** A count with its noun: "1 session", "12 sessions". */
+export function countedText(count: number, one: string, many = `${one}s`): string {
+  return `${numberText(count, 0)} ${count === 1 ? one : many}`;
+}
+
+/** Code of a currency as it stands beside money; XXX is the standard's code for none that is known (ISO 4217). */
+export function currencyName(code: string): string {
+  return code === 'XXX' ? 'currency unknown' : code;
 }

@@ -1,28 +1,108 @@
-/** A label that wants to stand at a point; positions and sizes in pixels. */
+/** A label that wants to stand beside a point; positions and sizes in pixels. */
 export interface WantedLabel {
   x: number;
   y: number;
   width: number;
 }
 
+/** What labels must leave free: lines by their points, one after another, NaN where a line is broken. */
+export interface DrawnLine {
+  x: readonly number[];
+  y: readonly number[];
+}
+
+/** Where labels may stand, pixels. */
+export interface LabelFrame {
+  left: number;
+  right: number;
+  top: number;
+  bottom: number;
+}
+
+/** Left end and middle height of a label, and whether it had to leave its point so far that a line must lead back to it. */
+export interface PlacedLabel {
+  x: number;
+  y: number;
+  isLed: boolean;
+}
+
+/** Between a point and its label, pixels. */
+const GAP = 5;
+/** Steps to the side that are tried, pixels. */
+const ASIDE = [0, 16, 36, 60, 90, 130, 180, 240, 320];
+/** Heights up and down that are tried, in heights of a label. */
+const MOST_ROWS = 30;
+/** A label farther from its point than this many heights is led back to it. */
+const LED_AFTER = 1;
+/** A step to the side is dearer than one up or down: names at the ends of lines read as a column. */
+const ASIDE_COST = 1.3;
+
+/** Places to try relative to a point, nearest first; half heights let a label slip between two others. */
+const OFFSETS = ASIDE.flatMap((aside) => {
+  const rows = Array.from({ length: 4 * MOST_ROWS + 1 }, (_, i) => (i - 2 * MOST_ROWS) / 2);
+  return rows.flatMap((row) => [1, -1].map((direction) => ({ aside, row, direction })));
+});
+
 /**
- * Heights of labels so that none covers another: each stays at its own height if that is free, else moves to the nearest
- * free one. Earlier labels have precedence.
- * @param height of every label, pixels
- * @returns heights in the same order
+ * Places labels beside their points so that none covers another, nor a line that is drawn: each goes to the nearest free
+ * place, first to the right of its point, else farther away with a line that leads back. Earlier labels have precedence.
+ * Where nothing is free, a label stays clear of the others alone.
+ * @param o.height of every label, pixels
  */
-export function placeLabels(wanted: readonly WantedLabel[], height: number): number[] {
-  const placed: { x: number; y: number; width: number }[] = [];
+export function placeLabels(
+  wanted: readonly WantedLabel[],
+  o: { height: number; lines?: readonly DrawnLine[]; frame?: LabelFrame },
+): PlacedLabel[] {
+  const { height, lines = [], frame } = o;
+  const half = height / 2;
+  const order = [...OFFSETS].sort((a, b) => cost(a, height) - cost(b, height));
+  const placed: (PlacedLabel & { width: number })[] = [];
   for (const label of wanted) {
-    const beside = placed.filter((p) => label.x < p.x + p.width && p.x < label.x + label.width);
-    const isFree = (y: number) => beside.every((p) => Math.abs(p.y - y) >= height - 1e-6);
-    // The nearest free height is the wanted one or just above or below one that is taken.
-    const candidates = [label.y, ...beside.flatMap((p) => [p.y - height, p.y + height])].filter(isFree);
-    const y = candidates.reduce(
-      (best, c) => (Math.abs(c - label.y) < Math.abs(best - label.y) ? c : best),
-      candidates[0],
-    );
-    placed.push({ ...label, y });
+    const at = ({ aside, row, direction }: (typeof OFFSETS)[number]) => ({
+      x: direction > 0 ? label.x + GAP + aside : label.x - GAP - aside - label.width,
+      y: label.y + row * height,
+    });
+    const isInside = ({ x, y }: { x: number; y: number }) =>
+      !frame ||
+      (x >= frame.left && x + label.width <= frame.right && y - half >= frame.top && y + half <= frame.bottom);
+    const isClear = ({ x, y }: { x: number; y: number }) =>
+      placed.every((p) => x >= p.x + p.width || p.x >= x + label.width || Math.abs(p.y - y) >= height - 1e-6);
+    const isOffLines = ({ x, y }: { x: number; y: number }) =>
+      lines.every((line) => !crosses(line, { left: x, right: x + label.width, top: y - half, bottom: y + half }));
+    const places = order.map(at).filter((p) => isInside(p) && isClear(p));
+    const place = places.find(isOffLines) ?? places.at(0) ?? at(order[0]);
+    const isFar = Math.abs(place.y - label.y) > LED_AFTER * height;
+    const isAside = Math.abs(place.x - (label.x + GAP)) > height && place.x > label.x;
+    const isBefore = place.x < label.x && label.x - place.x - label.width > height;
+    placed.push({ ...place, width: label.width, isLed: isFar || isAside || isBefore });
   }
-  return placed.map((p) => p.y);
+  return placed.map(({ x, y, isLed }) => ({ x, y, isLed }));
+}
+
+function cost({ aside, row, direction }: (typeof OFFSETS)[number], height: number): number {
+  // To the left of a point stands its own line.
+  return Math.hypot(ASIDE_COST * aside, row * height) + (direction < 0 ? 2 * height : 0);
+}
+
+/** Whether a line passes through a box. */
+function crosses({ x, y }: DrawnLine, box: LabelFrame): boolean {
+  for (let i = 1; i < x.length; i++) {
+    const [x0, y0, x1, y1] = [x[i - 1], y[i - 1], x[i], y[i]];
+    if (Math.max(x0, x1) < box.left || Math.min(x0, x1) > box.right) continue;
+    if (Math.max(y0, y1) < box.top || Math.min(y0, y1) > box.bottom) continue;
+    if (meets(x0, y0, x1, y1, box)) return true;
+  }
+  return false;
+}
+
+/** Whether a segment meets a box whose bounds overlap its own: some corner lies on either side of it. */
+function meets(x0: number, y0: number, x1: number, y1: number, box: LabelFrame): boolean {
+  const side = (x: number, y: number) => Math.sign((x1 - x0) * (y - y0) - (y1 - y0) * (x - x0));
+  const sides = [
+    side(box.left, box.top),
+    side(box.right, box.top),
+    side(box.left, box.bottom),
+    side(box.right, box.bottom),
+  ];
+  return !(sides.every((s) => s > 0) || sides.every((s) => s < 0));
 }

@@ -1,9 +1,10 @@
-<!-- The one place that owns Plotly: loaded on demand, resized, themed by its chart, disposed; with a text alternative. -->
+<!-- The one place that owns Plotly: loaded on demand, resized, themed by its chart, disposed. Reading and zoom are in our dress. -->
 <script lang="ts">
+  import type { PlotDatum, PlotlyHTMLElement } from 'plotly.js';
+  import ChartFrame from './chart-frame.svelte';
+  import Readout, { type Read } from './readout.svelte';
   import type { Chart } from './chart';
   import { chartTable } from './chart-table';
-  import { csvText } from './csv-text';
-  import { fileName, saveFile } from './save-file';
 
   interface Props {
     chart: Chart;
@@ -13,24 +14,34 @@
   let { chart, label, onpick }: Props = $props();
   let holder = $state<HTMLDivElement>();
   let isReady = $state(false);
+  let isZoomed = $state(false);
+  let width = $state(0);
+  /** Counts how often the whole was asked for again: a zoom lasts through new data until then. */
+  let wholes = $state(0);
+  let read = $state.raw<Read>();
+  const margin = $derived({ t: chart.layout.margin?.t ?? 0, b: chart.layout.margin?.b ?? 0 });
+  const kept = $derived(`${label} ${chart.subject ?? ''} ${wholes}`);
+
+  $effect(() => {
+    void kept;
+    isZoomed = false;
+  });
 
   $effect(() => {
     const node = holder;
     if (!node) return;
     const { data, layout } = chart;
+    const uirevision = kept;
     let isGone = false;
     void import('plotly.js-cartesian-dist-min').then(async ({ default: Plotly }) => {
       if (isGone) return;
-      const element = await Plotly.react(node, data, layout, {
-        displayModeBar: false,
-        responsive: true,
-        doubleClick: 'reset',
-      });
-      element.removeAllListeners('plotly_click');
-      element.on('plotly_click', (event) => {
-        const [point] = event.points.filter((p) => typeof p.customdata === 'string');
-        if (point) onpick?.(point.customdata as unknown as string);
-      });
+      const element = await Plotly.react(
+        node,
+        data,
+        { ...layout, uirevision },
+        { displayModeBar: false, responsive: true, doubleClick: 'reset', showTips: false },
+      );
+      listen(element);
       isReady = true;
     });
     return () => {
@@ -38,17 +49,49 @@
     };
   });
 
-  async function takePicture(format: 'svg' | 'png'): Promise<void> {
-    if (!holder) return;
-    const { default: Plotly } = await import('plotly.js-cartesian-dist-min');
-    const { clientWidth: width, clientHeight: height } = holder;
-    // Twice the size of the screen, sharp in print.
-    const scale = format === 'png' ? 2 : 1;
-    saveFile(`${fileName(label)}.${format}`, await Plotly.toImage(holder, { format, width, height, scale }));
+  function listen(element: PlotlyHTMLElement): void {
+    for (const event of ['click', 'hover', 'unhover', 'relayout', 'doubleclick'])
+      element.removeAllListeners(`plotly_${event}`);
+    element.on('plotly_click', (event) => {
+      const [point] = event.points.filter((p) => typeof p.customdata === 'string');
+      if (point) onpick?.(point.customdata as unknown as string);
+    });
+    element.on('plotly_hover', (event) => (read = readOf(event.points)));
+    element.on('plotly_unhover', () => (read = undefined));
+    element.on('plotly_relayout', (changes) => {
+      if (Object.keys(changes).some((name) => /axis\d*\.range/.test(name))) isZoomed = true;
+    });
+    element.on('plotly_doubleclick', () => (isZoomed = false));
   }
 
-  function takeData(): void {
-    saveFile(`${fileName(label)}.csv`, new Blob([csvText(chartTable(chart))], { type: 'text/csv;charset=utf-8' }));
+  /** The numbers of all lines at a place, as they are written everywhere. */
+  function readOf(points: PlotDatum[]): Read | undefined {
+    const told = points.flatMap((p) => {
+      const { text } = p as { text?: string };
+      return text ? [{ p, text }] : [];
+    });
+    const [first] = told;
+    if (!first) return undefined;
+    // Of an axis Plotly's types know what is asked for, not what it is drawn by.
+    const axis = first.p.xaxis as unknown as { _offset: number; d2p: (x: unknown) => number };
+    const rows = told.map(({ p, text }) => {
+      const { line, marker, name } = p.data as {
+        line?: { color?: string };
+        marker?: { color?: string };
+        name?: string;
+      };
+      return { name: name ?? '', text, color: line?.color ?? marker?.color ?? 'transparent' };
+    });
+    return { at: axis._offset + axis.d2p(first.p.x), title: chart.titleAt?.(first.p.x as number | string) ?? '', rows };
+  }
+
+  async function pictureOf(format: 'svg' | 'png'): Promise<string> {
+    const { default: Plotly } = await import('plotly.js-cartesian-dist-min');
+    if (!holder) throw new Error('nothing is drawn');
+    const { clientWidth, clientHeight } = holder;
+    // Twice the size of the screen, sharp in print.
+    const scale = format === 'png' ? 2 : 1;
+    return Plotly.toImage(holder, { format, width: clientWidth, height: clientHeight, scale });
   }
 
   $effect(() => {
@@ -59,16 +102,19 @@
   });
 </script>
 
-<figure class="relative h-full w-full" aria-label={label}>
-  <div bind:this={holder} class="h-full w-full contain-strict" data-ready={isReady}></div>
-  <div class="text-soft absolute top-0 right-0 flex gap-2 text-[11.5px]" role="group" aria-label="Take the chart along">
-    <button type="button" class="min-h-6 min-w-6" aria-label="{label} as SVG" onclick={() => takePicture('svg')}
-      >svg</button
-    >
-    <button type="button" class="min-h-6 min-w-6" aria-label="{label} as PNG" onclick={() => takePicture('png')}
-      >png</button
-    >
-    <button type="button" class="min-h-6 min-w-6" aria-label="Data of {label} as CSV" onclick={takeData}>csv</button>
-  </div>
-  <figcaption class="sr-only">{chart.description}</figcaption>
-</figure>
+<ChartFrame {label} description={chart.description} table={() => chartTable(chart)} picture={pictureOf}>
+  {#snippet beside()}
+    {#if isZoomed}
+      <button type="button" class="text-implied min-h-6" onclick={() => (wholes += 1)}>zoomed · show all</button>
+    {:else}<span class="max-[900px]:hidden">drag to zoom</span>{/if}
+  {/snippet}
+  <div bind:this={holder} bind:clientWidth={width} class="plot h-full w-full contain-strict" data-ready={isReady}></div>
+  {#if read}<Readout {read} {width} top={margin.t} bottom={margin.b} />{/if}
+</ChartFrame>
+
+<style>
+  /* What a pointer reads is written by us. */
+  .plot :global(.hoverlayer) {
+    display: none;
+  }
+</style>

@@ -2,6 +2,7 @@ import { isoInZone } from '@umwelt/market/zone';
 import { type PastSmile, pastSmile, type SkewHistory } from '../../api/skew-history.ts';
 import type { Database } from '../database/connect.ts';
 import type { StoredSmile } from '../database/schema.ts';
+import { eventsBetween } from '../repositories/events.ts';
 import { sessionSmiles } from '../repositories/measures.ts';
 import type { StoredUnderlying } from '../repositories/underlyings.ts';
 import { nearestInTime, TENOR_DAYS } from '../../market/index.ts';
@@ -17,18 +18,17 @@ export async function skewHistoryOf(
   days: number,
 ): Promise<SkewHistory> {
   const { id, zone } = stored;
-  const rows = await sessionSmiles(database, {
-    underlyingId: id,
-    zone,
-    tenor: TENOR_DAYS.indexOf(30),
-    from: new Date(instant.getTime() - YEAR),
-    to: instant,
-  });
+  const span = { underlyingId: id, from: new Date(instant.getTime() - YEAR), to: instant };
+  const [rows, events] = await Promise.all([
+    sessionSmiles(database, { ...span, zone, tenor: TENOR_DAYS.indexOf(30) }),
+    eventsBetween(database, span),
+  ]);
   const iso = (at: Date) => isoInZone(at.getTime(), zone);
   return {
     symbol: stored.symbol,
     asOf: iso(instant),
     days,
+    events: events.map((e) => ({ ...e, instant: iso(e.instant) })),
     sessions: rows.map(({ instant: at, underlyingPrice, atm, riskReversal25, butterfly25, smiles }) => ({
       instant: iso(at),
       price: underlyingPrice,

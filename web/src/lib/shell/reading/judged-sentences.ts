@@ -82,7 +82,7 @@ export function outlierSentences(picture: Overview, context: AsOfContext): Sente
     if (!e.outlier || e.atm === null) return [];
     const gap = e.atm - e.outlier.expected;
     const when = dateText(e.date, picture.asOf);
-    const isShown = context.expiries?.includes(e.date) ?? false;
+    const isShown = Array.isArray(context.expiries) && context.expiries.includes(e.date);
     const words: Sentence = [
       `${when} is out of line: at `,
       { figure: figureId('atm', e.date), text: `${volatilityText(e.atm)} %` },

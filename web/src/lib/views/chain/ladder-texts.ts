@@ -1,8 +1,9 @@
 import { scaleLinear } from 'd3-scale';
 import type { ChainRow } from '../../api/chain-row.ts';
-import type { UnderlyingSummary } from '../../api/underlying.ts';
+import type { Overview } from '../../api/picture.ts';
+import { figureScale, figureText, quoteDecimals, type Unit } from '../../measures/index.ts';
 import { reasonName } from '../../market/index.ts';
-import { countText, numberText, probabilityText, signedText, tickDecimals, volatilityText } from '../../ui/format.ts';
+import { countText, numberText, volatilityText } from '../../ui/format.ts';
 import type { ChainColumnId } from './chain-columns.ts';
 
 /** How the figures of a quote are written. */
@@ -16,51 +17,36 @@ export interface LadderTexts {
   gapText(row: ChainRow): string;
 }
 
+/** Unit of each column that a unit decides. */
+const UNITS: Partial<Record<ChainColumnId, Unit>> = {
+  ...{ bid: 'quote', ask: 'quote', last: 'quote', mid: 'premium', theory: 'premium', earlyExercise: 'premium' },
+  ...{ bidVolatility: 'volatility', midVolatility: 'volatility', askVolatility: 'volatility' },
+  ...{ fitVolatility: 'volatility', theoryVolatility: 'volatility', probabilityItm: 'probability' },
+  ...{ delta: 'delta', forwardDelta: 'delta', gamma: 'gamma' },
+  ...{ theta: 'sensitivity', vega: 'sensitivity', rho: 'sensitivity' },
+};
+
 /** @param isContract whether Greeks are of a contract instead of one unit of the underlying; premiums stay per unit */
-export function ladderTexts(
-  { optionTick: tick, multiplier }: Pick<UnderlyingSummary, 'optionTick' | 'multiplier'>,
-  isContract: boolean,
-): LadderTexts {
-  const decimals = tickDecimals(tick);
-  const scaled = (value: number | null) => (value === null ? null : value * (isContract ? multiplier : 1));
-  const greek = (value: number | null, digits: number) =>
-    signedText(scaled(value), isContract ? Math.max(0, digits - 1) : digits);
+export function ladderTexts(picture: Pick<Overview, 'underlying' | 'price'>, isContract: boolean): LadderTexts {
+  const { optionTick: tick, multiplier } = picture.underlying;
+  const perUnit = figureScale(picture);
+  const scale = figureScale(picture, isContract ? multiplier : 1);
   const isFar = (row: ChainRow) => Math.abs(row.gap ?? 0) > (row.ask ?? NaN) - (row.bid ?? NaN);
   const markOf = (row: ChainRow) =>
     row.standing === 'dear' ? (isFar(row) ? '▲' : '△') : row.standing === 'cheap' ? (isFar(row) ? '▼' : '▽') : '';
   function gapText(row: ChainRow): string {
     const gap = Math.abs(row.gap ?? 0);
-    const distance = tick === null ? numberText(gap, decimals) : numberText(gap / tick, 0);
+    const distance = tick === null ? numberText(gap, quoteDecimals(perUnit)) : numberText(gap / tick, 0);
     return `${distance} / ${numberText(row.gapVolatility === null ? null : Math.abs(row.gapVolatility) * 100, 1)}`;
   }
   function textOf(row: ChainRow, column: ChainColumnId): string {
+    const unit = UNITS[column];
+    if (unit) {
+      const value = row[column as keyof ChainRow] as number | null;
+      const isScaled = isContract && BASED.includes(column);
+      return figureText(value === null || !isScaled ? value : value * multiplier, unit, isScaled ? scale : perUnit);
+    }
     switch (column) {
-      case 'bid':
-      case 'ask':
-      case 'mid':
-      case 'last':
-      case 'theory':
-        return numberText(row[column], decimals);
-      case 'earlyExercise':
-        return numberText(row.earlyExercise, decimals + 1);
-      case 'bidVolatility':
-      case 'midVolatility':
-      case 'askVolatility':
-      case 'fitVolatility':
-      case 'theoryVolatility':
-        return volatilityText(row[column]);
-      case 'delta':
-      case 'forwardDelta':
-        return greek(row[column], 2);
-      case 'theta':
-        return greek(row.theta, Math.max(2, decimals));
-      case 'gamma':
-        return numberText(scaled(row.gamma), isContract ? 2 : 4);
-      case 'vega':
-      case 'rho':
-        return numberText(scaled(row[column]), Math.max(2, decimals));
-      case 'probabilityItm':
-        return probabilityText(row.probabilityItm);
       case 'openInterest':
       case 'volume':
         return countText(row[column]);
@@ -71,6 +57,8 @@ export function ladderTexts(
         );
       case 'market':
         return [row.bidVolatility, row.fitVolatility, row.askVolatility].map((v) => volatilityText(v)).join(' ');
+      default:
+        return '—';
     }
   }
   return { textOf, markOf, isFar, gapText };

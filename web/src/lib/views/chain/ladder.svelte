@@ -37,7 +37,7 @@
 
   const keyOf = (row: ChainRow) => `${row.strike}${row.side}`;
   const id = (measure: string, row: ChainRow) => figureId(measure, focus.date, row.strike, row.side);
-  const texts = $derived(ladderTexts(underlying, isContract));
+  const texts = $derived(ladderTexts(view.picture, isContract));
   const cells: Partial<Record<ChainColumnId, typeof standing>> = { standing, market, openInterest, volume };
 
   const columns = $derived<TableColumn<ChainRow>[]>([

@@ -4,9 +4,9 @@
   import TheoryTrouble from '../../shell/theory-trouble.svelte';
   import ValueTable from '../../shell/value-table.svelte';
   import type { TableColumn } from '$lib/ui/table/table-column';
-  import { countText, instantLabel, numberText, tickDecimals } from '$lib/ui/format';
+  import { countText, instantLabel } from '$lib/ui/format';
   import { legValues, spreadParts, spreadValue } from '$lib/theory';
-  import { explain, SPREAD_MEASURES, spreadFigure } from '$lib/measures';
+  import { explain, figureScale, figureText, SPREAD_MEASURES, spreadFigure } from '$lib/measures';
   import { tradedText } from '$lib/market';
   import { spreadsRoute } from '$lib/api/contract/views';
   import { Fetched } from '$lib/api/client/fetched.svelte';
@@ -15,7 +15,7 @@
 
   const view = quotedViewState();
   const symbol = $derived(view.picture.underlying.symbol);
-  const decimals = $derived(tickDecimals(view.picture.underlying.optionTick));
+  const scale = $derived(figureScale(view.picture));
   const fetched = new Fetched(spreadsRoute, () => ({ parameters: { symbol }, query: { asOf: view.picture.asOf } }));
   const parts = $derived(
     spreadParts(
@@ -74,7 +74,7 @@
       head: 'bid',
       width: 70,
       value: (row) => row.bid,
-      text: (row) => numberText(row.bid, decimals),
+      text: (row) => figureText(row.bid, 'quote', scale),
     },
     {
       ...explained('bidSize'),
@@ -90,7 +90,7 @@
       head: 'offer',
       width: 70,
       value: (row) => row.ask,
-      text: (row) => numberText(row.ask, decimals),
+      text: (row) => figureText(row.ask, 'quote', scale),
     },
     {
       ...explained('askSize'),
@@ -107,7 +107,7 @@
       definition: 'The legs valued on the volatility in force, each times its ratio.',
       width: 80,
       value: (row) => row.theory,
-      text: (row) => numberText(row.theory, decimals),
+      text: (row) => figureText(row.theory, 'premium', scale),
       tone: () => `text-implied font-semibold ${dimmed()}`,
     },
     {
@@ -119,7 +119,7 @@
       value: gapOf,
       text: (row) =>
         row.standing === 'dear' || row.standing === 'cheap'
-          ? `${row.standing === 'dear' ? '▲' : '▼'} ${row.standing} ${numberText(Math.abs(gapOf(row) ?? 0), decimals)}`
+          ? `${row.standing === 'dear' ? '▲' : '▼'} ${row.standing} ${figureText(Math.abs(gapOf(row) ?? 0), 'premium', scale)}`
           : (row.standing ?? '—'),
       tone: (row) => `${row.standing === 'inside' ? 'quiet' : ''} ${dimmed()}`,
     },

@@ -4,7 +4,8 @@
   import type { TradedLegText } from '$lib/api/traded';
   import { legTheory, spreadParts } from '$lib/theory';
   import { TheoryValues } from '$lib/theory/thread';
-  import { dateText, numberText, signedText, strikeText, tickDecimals } from '$lib/ui/format';
+  import { figureScale, figureText, premiumDecimals } from '$lib/measures';
+  import { dateText, signedText, strikeText } from '$lib/ui/format';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
   import { legsText, pick, together } from './picked-legs';
 
@@ -14,7 +15,8 @@
   let { legs }: Props = $props();
   const view = quotedViewState();
   const underlying = $derived(view.picture.underlying);
-  const decimals = $derived(tickDecimals(underlying.optionTick));
+  const scale = $derived(figureScale(view.picture));
+  const quote = (value: number | null | undefined) => figureText(value, 'quote', scale);
   const parts = $derived(spreadParts(view.picture, [legs]));
   const values = new TheoryValues(() => ({ parts, inForce: view.inForce, stamp: view.theoryStamp }));
   const ofLegs = $derived(legTheory(legs, parts, values.values));
@@ -62,15 +64,15 @@
     </span>
   {/each}
   <span class={values.isProvisional ? 'opacity-50' : ''}>
-    theory <strong data-testid="picked-theory">{signedText(net.theory, decimals)}</strong>
+    theory <strong data-testid="picked-theory">{signedText(net.theory, premiumDecimals(scale))}</strong>
+    {underlying.currency}
   </span>
   <span>
-    market <strong data-testid="picked-market">{numberText(net.bid, decimals)} … {numberText(net.ask, decimals)}</strong
-    >
+    market <strong data-testid="picked-market">{quote(net.bid)} … {quote(net.ask)}</strong>
     {underlying.currency}
   </span>
   <span class={values.isProvisional ? 'opacity-50' : ''}>
-    delta <strong data-testid="picked-delta">{signedText(net.delta, 2)}</strong>
+    delta <strong data-testid="picked-delta">{figureText(net.delta, 'delta', scale)}</strong>
   </span>
   <button type="button" class="text-implied ml-auto" onclick={() => keep([])}>clear</button>
   {#if unlisted.length > 0}

@@ -3,7 +3,8 @@
   import AnswerTrouble from '../../shell/answer-trouble.svelte';
   import ValueTable from '../../shell/value-table.svelte';
   import type { TableColumn } from '$lib/ui/table/table-column';
-  import { countText, numberText, tickDecimals } from '$lib/ui/format';
+  import { figureScale, figureText } from '$lib/measures';
+  import { countText } from '$lib/ui/format';
   import { tradedText } from '$lib/market';
   import { tradesRoute } from '$lib/api/contract/views';
   import { addressOf } from '$lib/api/client/ask';
@@ -12,7 +13,7 @@
 
   const view = quotedViewState();
   const symbol = $derived(view.picture.underlying.symbol);
-  const decimals = $derived(tickDecimals(view.picture.underlying.optionTick));
+  const scale = $derived(figureScale(view.picture));
   let scope = $state<'focus' | 'all' | 'spreads'>('focus');
   const asked = $derived({ parameters: { symbol }, query: { asOf: view.picture.asOf } });
   const fetched = new Fetched(tradesRoute, () => asked);
@@ -41,7 +42,7 @@
     head,
     width: 76,
     value: (row) => row[id],
-    text: (row) => numberText(row[id], decimals),
+    text: (row) => figureText(row[id], 'quote', scale),
     tone: () => tone,
   });
   const columns = $derived<TableColumn<Row>[]>([

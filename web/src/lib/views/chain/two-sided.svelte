@@ -48,7 +48,7 @@
 
   const view = quotedViewState();
   const underlying = $derived(view.picture.underlying);
-  const texts = $derived(ladderTexts(underlying, view.context.basis === 'contract'));
+  const texts = $derived(ladderTexts(view.picture, view.context.basis === 'contract'));
   const strikes = $derived(strikeRows(rows));
   const { scale } = $derived(whiskerScale(rows, focus.forward, WHISKER));
   /** The first row at or below the forward carries the heavy rule above it. */

@@ -25,7 +25,7 @@
   };
   const { pinned } = $derived(pricer);
   const { change } = $derived(shown);
-  const decimals = $derived(pricer.valueDecimals + 1);
+  const decimals = $derived(pricer.valueDecimals);
   interface Row {
     id: ChangeFigure;
     label: string;

@@ -15,7 +15,7 @@
   }
   let { gap, request }: Props = $props();
   const pricer = pricerState();
-  const decimals = $derived(pricer.valueDecimals + 1);
+  const decimals = $derived(pricer.valueDecimals);
   const factor = $derived(pricer.factor);
   const focus = $derived(pricer.view?.focus);
   const percent = (value: number, digits = 2) => `${numberText(value * 100, digits)} %`;

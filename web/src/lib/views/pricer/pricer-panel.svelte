@@ -1,6 +1,6 @@
 <!-- The lower part of the Pricer: a curve, the decay of two expiries, or theory against market. -->
 <script lang="ts">
-  import Plot from '../../ui/plot.svelte';
+  import LineChart from '../../ui/line-chart.svelte';
   import PricerGap from './pricer-gap.svelte';
   import TypedNumber from '../../ui/typed-number.svelte';
   import { decayChart } from './decay-chart';
@@ -123,13 +123,14 @@
 </div>
 <div class="relative min-h-[150px] grow transition-opacity delay-200 {isBusy ? 'opacity-60' : ''}" aria-busy={isBusy}>
   {#if settings.panel === 'curve'}
-    {#if curve}<Plot
+    {#if curve}<LineChart
         chart={curve}
+        {palette}
         label="{pricerMeasure(settings.measure)?.label} against {axisNames[settings.axis]}"
       />{/if}
   {:else if settings.panel === 'decay'}
     {#if decayAnswer && !decayAnswer.value.ok}<p class="quiet p-6">{decayAnswer.value.message}</p>
-    {:else if decay}<Plot chart={decay} label="Decay of two expiries" />{/if}
+    {:else if decay}<LineChart chart={decay} {palette} label="Decay of two expiries" />{/if}
   {:else if !pricer.gapRequest}
     <p class="quiet p-6 font-serif text-[14.5px]">
       {pricer.view

@@ -2,7 +2,7 @@ import { GAP_CAUSES, type MarketGap } from '@umwelt/core/whatif';
 import { type DecayLine, optionOf, type PricerDecay, type PricerFigures } from '../../theory/index.ts';
 import { numberText, probabilityText, signedText, significantText } from '../../ui/format.ts';
 import { exerciseValue } from '@umwelt/core/pricing';
-import { pricerFigureId } from '../../measures/index.ts';
+import { type FigureScale, figureText, premiumDecimals, pricerFigureId } from '../../measures/index.ts';
 import type { PricerInputs } from '../../api/pricer-inputs.ts';
 import type { Sentence } from '../../shell/reading/sentence.ts';
 
@@ -11,16 +11,17 @@ interface Subject {
   shown: PricerFigures;
   /** Multiplies values per unit of underlying */
   factor: number;
-  valueDecimals: number;
+  scale: FigureScale;
   pointWords: string;
 }
 
 /** What the numbers of the chosen side say, in sentences. */
 export function pricerReading(o: Subject): Sentence[] {
   const { inputs, shown, factor } = o;
+  const decimals = premiumDecimals(o.scale);
   const { greeks, early } = shown[inputs.side];
   const figure = (measure: string, text: string) => ({ figure: pricerFigureId(measure, inputs.side), text });
-  const money = (value: number) => numberText(value * factor, o.valueDecimals);
+  const money = (value: number) => numberText(value * factor, decimals);
   const now = exerciseValue(optionOf(inputs));
   const sentences: Sentence[] = [
     [
@@ -35,17 +36,17 @@ export function pricerReading(o: Subject): Sentence[] {
   if (greeks.theta !== 0 && greeks.vega !== 0) {
     const points = -greeks.theta / greeks.vega;
     sentences.push([
-      'A day brings ',
-      figure('theta', signedText(greeks.theta * factor, o.valueDecimals)),
+      greeks.theta * factor < 0 ? 'One day costs ' : 'One day brings ',
+      figure('theta', figureText(Math.abs(greeks.theta * factor), 'sensitivity', o.scale).replace('+', '')),
       '; a change of volatility by ',
       figure('vega', `${points > 0 ? '+' : ''}${significantText(points, 2)} ${o.pointWords}`),
       ' makes up for it.',
     ]);
   }
   if (inputs.exercise === 'american') {
-    const premium = numberText(Math.abs(early.premium * factor), o.valueDecimals);
+    const premium = numberText(Math.abs(early.premium * factor), decimals);
     sentences.push(
-      Number(Math.abs(early.premium * factor).toFixed(o.valueDecimals)) === 0
+      Number(Math.abs(early.premium * factor).toFixed(decimals)) === 0
         ? ['The right to exercise early adds ', figure('earlyPremium', 'nothing'), ' to it.']
         : early.boundary === undefined
           ? [...earlyWords(factor), figure('earlyPremium', premium), '.']
@@ -54,7 +55,7 @@ export function pricerReading(o: Subject): Sentence[] {
               figure('earlyPremium', premium),
               '; today it pays with the underlying at or ',
               inputs.side === 'put' ? 'below ' : 'above ',
-              figure('exerciseBoundary', numberText(early.boundary, o.valueDecimals)),
+              figure('exerciseBoundary', numberText(early.boundary, decimals)),
               '.',
             ],
     );

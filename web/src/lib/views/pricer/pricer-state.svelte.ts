@@ -20,7 +20,6 @@ import {
   type SolveRequest,
 } from '../../theory/index.ts';
 import { curveRange } from './curve-range.ts';
-import { tickDecimals } from '../../ui/format.ts';
 import { gapInput } from './gap-input.ts';
 import {
   type ChangeStates,
@@ -28,6 +27,10 @@ import {
   explainPricerFigure,
   explainSolveFigure,
   type Workings,
+  type FigureScale,
+  figureScale,
+  premiumDecimals,
+  underlyingDecimals,
 } from '../../measures/index.ts';
 import {
   fieldText,
@@ -303,15 +306,24 @@ export class PricerState implements WorkingsHost {
   get stamp(): string {
     return this.view?.stamp ?? 'typed inputs';
   }
+  get scale(): FigureScale {
+    // Beside no market values are held against textbooks, which print four decimals.
+    return this.view
+      ? figureScale(this.view.picture, this.factor)
+      : { underlyingTick: null, optionTick: ALONE_TICK, price: this.inputs.underlying, factor: this.factor };
+  }
   /** Decimals of prices of the underlying */
   get decimals(): number {
-    return this.view?.decimals ?? 2;
+    return underlyingDecimals(this.scale);
   }
-  /** Decimals of option values: one more than the market's tick */
+  /** Decimals of values of the basis that is chosen */
   get valueDecimals(): number {
-    return this.view ? tickDecimals(this.view.picture.underlying.optionTick) + 1 : 4;
+    return premiumDecimals(this.scale);
   }
 }
+
+/** Of option values without a market. */
+const ALONE_TICK = 0.001;
 
 /** To four digits: a target that one would type. */
 function rounded(value: number): number {

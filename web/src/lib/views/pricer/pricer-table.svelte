@@ -2,9 +2,8 @@
 <script lang="ts">
   import ValueTable from '$lib/shell/value-table.svelte';
   import type { TableColumn } from '$lib/ui/table/table-column';
-  import { numberText, probabilityText, significantText, signedSignificantText } from '$lib/ui/format';
   import { basisWords, type PricerFigures } from '$lib/theory';
-  import { PRICER_MEASURES, pricerFigureId, type PricerMeasure } from '$lib/measures';
+  import { figureText, PRICER_MEASURES, pricerFigureId, type PricerMeasure } from '$lib/measures';
   import { pricerState } from './pricer-state.svelte';
 
   interface Props {
@@ -27,11 +26,8 @@
   function text(measure: PricerMeasure, side: 'call' | 'put'): string {
     const value = shown && measure.value(shown[side]);
     if (value === undefined) return shown && measure.id === 'exerciseBoundary' ? 'never' : '—';
-    const scaled = measure.isScaled ? value * pricer.factor : value;
-    if (measure.unit === 'premium') return numberText(scaled, pricer.valueDecimals);
-    if (measure.unit === 'price') return numberText(scaled, pricer.decimals + 1);
-    if (measure.unit === 'probability') return probabilityText(scaled);
-    return measure.id === 'gamma' ? significantText(scaled) : signedSignificantText(scaled);
+    if (!measure.isScaled) return figureText(value, measure.unit, { ...pricer.scale, factor: 1 });
+    return figureText(value * pricer.factor, measure.unit, pricer.scale);
   }
   const meaning = (measure: PricerMeasure) => {
     const value = shown && measure.value(shown[inputs.side]);

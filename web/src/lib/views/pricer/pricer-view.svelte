@@ -39,9 +39,9 @@
   const shown = $derived(pricer.shown);
   const sentences = $derived.by(() => {
     if (!shown) return [];
-    const { inputs, factor, valueDecimals, settings } = pricer;
+    const { inputs, factor, scale, valueDecimals, settings } = pricer;
     const pointWords = inputs.model === 'normal' ? 'price units' : 'points';
-    const list = pricerReading({ inputs, shown, factor, valueDecimals, pointWords });
+    const list = pricerReading({ inputs, shown, factor, scale, pointWords });
     const gap = pricer.gap.answer?.value;
     const decay = pricer.decay.answer?.value;
     if (settings.panel === 'market' && pricer.gapRequest && gap?.ok) {

@@ -7,6 +7,7 @@ export const SKEW_VIEW: ViewDefinition = {
   key: '4',
   subject: 'underlying',
   parameters: skewParameters,
+  opensWith: 'readable',
   ofAnyUnderlying: ['skew', 'by', 'axis', 'compare'],
   resources: ['surface', 'past', 'market'],
   page: () => import('./skew-view.svelte'),

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { comparisons } from '../../api/comparison.ts';
+import { expiryDate } from '../../api/quantity.ts';
 import { workingsId } from '../../api/workings-id.ts';
 import { DISTANCES } from '../../theory/index.ts';
 
@@ -14,8 +15,11 @@ export const skewParameters = z.object({
   skew: z.enum(SKEW_PANELS).default('smiles').catch('smiles'),
   /** How the same distance both ways is counted */
   by: z.enum(DISTANCES).default('percent').catch('percent'),
-  axis: z.enum(SKEW_AXES).default('strike').catch('strike'),
+  /** Absent means what suits the expiries shown, see shownAxis */
+  axis: z.enum(SKEW_AXES).optional().catch(undefined),
   /** What is held beside the shown underlying */
   compare: comparisons,
+  /** Session at which the replay stands; absent means the last */
+  session: expiryDate.optional().catch(undefined),
   workings: workingsId,
 });

@@ -2,10 +2,14 @@
 <script lang="ts">
   import TheoryTrouble from '../../shell/theory-trouble.svelte';
   import ValueTable from '../../shell/value-table.svelte';
+  import Plot from '$lib/ui/plot.svelte';
+  import { PALETTES } from '$lib/ui/palette';
+  import { distanceChart } from './distance-chart';
+  import { pageState } from '$lib/shell/page-state.svelte';
   import type { TableColumn } from '$lib/ui/table/table-column';
   import { dateText, numberText, pointsText, signedText, tickDecimals, volatilityText } from '$lib/ui/format';
   import { DISTANCE_WORDS, type DistanceCount, DISTANCES, type SameDistanceRow } from '$lib/theory';
-  import { distanceFigure } from '$lib/measures';
+  import { distanceFigure, figureScale, figureText, premiumDecimals } from '$lib/measures';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
 
   interface Props {
@@ -17,19 +21,24 @@
   }
   let { by, rows, isProvisional, trouble }: Props = $props();
   const view = quotedViewState();
+  const page = pageState();
   const underlying = $derived(view.picture.underlying);
   const isContract = $derived(view.context.basis === 'contract');
   const factor = $derived(isContract ? underlying.multiplier : 1);
-  const decimals = $derived(tickDecimals(underlying.optionTick));
+  const scale = $derived(figureScale(view.picture, factor));
+  const decimals = $derived(premiumDecimals(scale));
   const strikeDecimals = $derived(by === 'strikes' ? tickDecimals(underlying.underlyingTick) : 2);
   const scaled = (value: number | null | undefined) => (value == null ? null : value * factor);
-  const priceText = (price: number | undefined) => numberText(scaled(price), decimals);
+  const priceText = (price: number | undefined) => figureText(scaled(price), 'premium', scale);
   const dimmed = $derived(isProvisional ? 'opacity-50' : '');
   /** Values are per unit of underlying; only what is shown follows the switch. */
   const difference = (row: SameDistanceRow) =>
     row.put?.price !== undefined && row.call?.price !== undefined ? row.put.price - row.call.price : null;
   const ratio = (row: SameDistanceRow) => (row.put?.price && row.call?.price ? row.put.price / row.call.price : null);
   const points = (row: SameDistanceRow) => (row.put && row.call ? row.put.volatility - row.call.volatility : null);
+  const chart = $derived(
+    distanceChart(rows, { by, palette: PALETTES[page.theme], factor, decimals, currency: underlying.currency }),
+  );
   type Side = 'put' | 'call';
   const explained = (id: string) => ({
     id,
@@ -82,9 +91,9 @@
     },
     {
       ...explained('difference'),
-      head: 'difference ¤',
+      head: `difference ${underlying.currency}`,
       definition: 'Value of the put less that of the call; in files per unit of underlying.',
-      width: 92,
+      width: 104,
       value: difference,
       text: (row) => signedText(scaled(difference(row)), decimals),
       tone: () => dimmed,
@@ -130,24 +139,27 @@
   </p>
 {:else}
   <TheoryTrouble {trouble} />
-  <div class="mt-2">
-    <ValueTable
-      name="{underlying.symbol} same distance {view.focus?.date}"
-      storage="distance-columns"
-      {columns}
-      {rows}
-      rowKey={(row) => String(row.distance)}
-      context={{
-        symbol: underlying.symbol,
-        currency: underlying.currency,
-        multiplier: underlying.multiplier,
-        asOf: view.picture.asOf,
-        expiry: view.focus?.date ?? null,
-        countedIn: DISTANCE_WORDS[by],
-      }}
-      testid="same-distance"
-      class="text-[13px]"
-      isBusy={isProvisional}
-    />
+  <div class="flex h-[calc(100%-30px)] flex-col">
+    <div class="mt-2 shrink-0">
+      <ValueTable
+        name="{underlying.symbol} same distance {view.focus?.date}"
+        storage="distance-columns"
+        {columns}
+        {rows}
+        rowKey={(row) => String(row.distance)}
+        context={{
+          symbol: underlying.symbol,
+          currency: underlying.currency,
+          multiplier: underlying.multiplier,
+          asOf: view.picture.asOf,
+          expiry: view.focus?.date ?? null,
+          countedIn: DISTANCE_WORDS[by],
+        }}
+        testid="same-distance"
+        class="text-[13px]"
+        isBusy={isProvisional}
+      />
+    </div>
+    <div class="mt-3 min-h-[260px] grow {dimmed}"><Plot {chart} label="Put and call at the same distance" /></div>
   </div>
 {/if}

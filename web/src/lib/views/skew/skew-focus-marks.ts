@@ -75,9 +75,8 @@ export function focusMarks(focus: ExpiryPicture, o: { axis: SkewAxis; palette: P
       },
       customdata: good.map((q) => `${q.strike}/${q.side}`),
       text: good.map(
-        (q) => `${strikeText(q.strike)} ${q.side}: ${volatilityText(q.bid)} to ${volatilityText(q.ask)} %`,
+        (q) => `${strikeText(q.strike)} ${q.side}, ${volatilityText(q.bid)} to ${volatilityText(q.ask)} %`,
       ),
-      hovertemplate: '%{text}<extra></extra>',
     },
   ];
   const out = quotes.filter((q) => q.verdict !== null && (q.mid ?? q.bid ?? q.ask) !== null);
@@ -92,8 +91,7 @@ export function focusMarks(focus: ExpiryPicture, o: { axis: SkewAxis; palette: P
     text: out.map(
       (q) => `${strikeText(q.strike)} ${q.side}: ${reasonWords(q.verdict ?? 'stale')}; click to put it back`,
     ),
-    hovertemplate: '%{text}<extra></extra>',
-    name: 'kept out',
+    name: 'excluded',
   });
   return marks;
 }

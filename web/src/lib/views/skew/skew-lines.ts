@@ -2,7 +2,7 @@ import { type Smile, smileVolatility } from '@umwelt/core/surface';
 import type { Data } from 'plotly.js';
 import type { ExpiryPicture } from '../../api/picture.ts';
 import { borrowedSmileOf, expirySmile } from '../../theory/index.ts';
-import { dateText } from '../../ui/format.ts';
+import { dateText, volatilityText } from '../../ui/format.ts';
 import { expiryColor, type Palette } from '../../ui/palette.ts';
 import type { SkewAxis } from './parameters.ts';
 import { axisValue } from './skew-axis.ts';
@@ -81,5 +81,5 @@ function lineTrace(
   name: string,
   line: { color: string; width: number; dash?: 'dash' },
 ): Data {
-  return { type: 'scatter', mode: 'lines', x, y, name, line, hovertemplate: `${name} %{y:.1f} %<extra></extra>` };
+  return { type: 'scatter', mode: 'lines', x, y, name, line, text: y.map((v) => `${volatilityText(v / 100)} %`) };
 }

@@ -1,8 +1,8 @@
 import { smileShapeName, smileSpan } from '@umwelt/core/surface';
 import { shownExpiries } from '../../market/index.ts';
-import { dateText, numberText, percentileText, pointsText, tickDecimals, volatilityText } from '../../ui/format.ts';
+import { dateText, numberText, percentileText, pointsText, volatilityText } from '../../ui/format.ts';
 import { expirySmile, type SameDistanceRow } from '../../theory/index.ts';
-import { figureId } from '../../measures/index.ts';
+import { figureId, figureScale, figureText } from '../../measures/index.ts';
 import type { BorrowState } from '../../api/borrow.ts';
 import type { AsOfContext } from '../../api/as-of-context.ts';
 import type { ExpiryPicture, Picture } from '../../api/picture.ts';
@@ -60,9 +60,10 @@ function shapeSentence(picture: Picture, expiry: ExpiryPicture): Sentence | unde
 /** A put and a call the same distance from the forward, in price and volatility, as the table has them. */
 function sameDistanceSentence(picture: Picture, { distance, put, call }: SameDistanceRow): Sentence | undefined {
   if (!put?.price || !call?.price) return undefined;
-  const decimals = tickDecimals(picture.underlying.optionTick);
+  const scale = figureScale(picture);
+  const money = (value: number) => figureText(value, 'premium', scale);
   return [
-    `A put ${distance} % below the forward, at ${numberText(put.strike, 2)}, is worth ${numberText(put.price / call.price, 2)} times the call ${distance} % above, at ${numberText(call.strike, 2)}: ${numberText(put.price, decimals)} against ${numberText(call.price, decimals)}, at ${volatilityText(put.volatility)} against ${volatilityText(call.volatility)} %.`,
+    `A put ${distance} % below the forward, at ${numberText(put.strike, 2)}, is worth ${numberText(put.price / call.price, 2)} times the call ${distance} % above, at ${numberText(call.strike, 2)}: ${money(put.price)} against ${money(call.price)} ${picture.underlying.currency}, at ${volatilityText(put.volatility)} against ${volatilityText(call.volatility)} %.`,
   ];
 }
 

@@ -13,6 +13,7 @@
   import Reading from '../../shell/reading.svelte';
   import ViewFrame from '../../shell/view-frame.svelte';
   import { PALETTES } from '$lib/ui/palette';
+  import { shownAxis } from './skew-axis';
   import { skewChart } from './skew-chart';
   import { distantOptions, ON_SMILE, sameDistance, toldDistance, withValues } from '$lib/theory';
   import { expiryColumns } from '$lib/shell/expiry-columns';
@@ -32,6 +33,7 @@
   const view = quotedViewState();
   const page = pageState();
   const own = $derived(view.address.own(skewParameters));
+  const axis = $derived(shownAxis(own.axis, view.shown));
   const axisNames: Record<SkewAxis, string> = {
     strike: 'strike',
     distance: 'distance %',
@@ -76,7 +78,7 @@
     skewChart(view.picture, {
       shown: view.shown,
       focus: view.focus,
-      axis: own.axis,
+      axis,
       palette: PALETTES[page.theme],
       width,
       height,
@@ -111,11 +113,9 @@
     <button type="button" class="text-implied" onclick={() => (isBorrowing = true)}>borrow…</button>
     {#if own.skew === 'smiles'}
       <div class="segment" role="group" aria-label="Horizontal axis">
-        {#each SKEW_AXES as axis (axis)}
-          <button
-            type="button"
-            aria-pressed={own.axis === axis}
-            onclick={() => view.address.set({ axis: axis === 'strike' ? undefined : axis })}>{axisNames[axis]}</button
+        {#each SKEW_AXES as choice (choice)}
+          <button type="button" aria-pressed={axis === choice} onclick={() => view.address.set({ axis: choice })}
+            >{axisNames[choice]}</button
           >
         {/each}
       </div>
@@ -148,7 +148,7 @@
       </p>
     {:else}
       <div class="h-full min-h-[420px]" bind:clientHeight={height} bind:clientWidth={width}>
-        <Plot {chart} label="Implied volatility by {axisNames[own.axis]}" onpick={pick} />
+        <Plot {chart} label="Implied volatility by {axisNames[axis]}" onpick={pick} />
       </div>
     {/if}
   {/snippet}

@@ -2,7 +2,7 @@ import type { Annotations, Data, Shape } from 'plotly.js';
 import { dateText, pointsText } from '../../ui/format.ts';
 import type { SideChange } from './skew-year.ts';
 import type { SkewSession } from '../../api/skew-history.ts';
-import { axisStyle, baseLayout, type Chart, cornerLabel } from '../../ui/chart.ts';
+import { axisStyle, baseLayout, type Chart, cornerLabel, dateAxis } from '../../ui/chart.ts';
 import type { Palette } from '../../ui/palette.ts';
 
 /** Risk reversal and butterfly at 30 days through a year, with the days on which the dearer side changed. */
@@ -16,13 +16,14 @@ export function skewYearChart(
     sessions.map((s) => (s[name] === null ? null : (s[name] ?? 0) * 100));
   const line = (name: 'riskReversal25' | 'butterfly25', words: string, axis: 'y' | 'y2', width: number): Data => ({
     type: 'scatter',
-    mode: 'lines',
+    // One session has no line.
+    mode: sessions.length === 1 ? 'markers' : 'lines',
     x,
     y: points(name),
     yaxis: axis,
     name: words,
     line: { color: palette.implied, width },
-    hovertemplate: `${words} %{y:.1f}<extra></extra>`,
+    text: points(name).map((v) => (v === null ? '' : pointsText(v / 100))),
   });
   const last = sessions.length - 1;
   const annotations: Partial<Annotations>[] = [
@@ -66,10 +67,11 @@ export function skewYearChart(
   return {
     data: [line('riskReversal25', 'risk reversal', 'y', 1.8), line('butterfly25', 'butterfly', 'y2', 1.2)],
     description: `25-delta risk reversal and butterfly at 30 days over ${sessions.length} sessions${o.changes.map((c) => `; the dearer side changed to ${c.to}s on ${c.date}`).join('')}.`,
+    titleAt: (at) => dateText(String(at), o.asOf),
     layout: {
       ...baseLayout(palette),
       margin: { l: 60, r: 50, t: 26, b: 34 },
-      xaxis: { ...axis, type: 'date', showgrid: false, anchor: 'y2' },
+      xaxis: { ...dateAxis(x, palette), anchor: 'y2' },
       yaxis: { ...axis, domain: [0.4, 1], nticks: 7, zeroline: true, zerolinecolor: palette.faint },
       yaxis2: { ...axis, domain: [0, 0.28], nticks: 4, zeroline: true, zerolinecolor: palette.faint },
       annotations,

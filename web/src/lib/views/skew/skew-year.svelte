@@ -49,9 +49,10 @@
     <p class="mt-6 font-serif text-[14.5px]">
       {history.isLoading
         ? 'Fetching the year…'
-        : `${sessions.length === 0 ? 'No session' : 'One session'} is stored; a line through time takes two or more.`}
+        : `${sessions.length === 0 ? 'No session' : `One session, ${dateText(sessions[0].instant, asOf)},`} is stored; a line through time takes two or more.`}
     </p>
-  {:else}
+  {/if}
+  {#if sessions.length > 0}
     <div class="min-h-0 grow"><Plot {chart} label="Skew through the past year" /></div>
   {/if}
 </div>

@@ -2,7 +2,7 @@ import type { Annotations } from 'plotly.js';
 import { dateText, numberText, tickDecimals } from '../../ui/format.ts';
 import type { Overview } from '../../api/picture.ts';
 import type { SurfaceResource } from '../../api/surface-resource.ts';
-import { axisStyle, axisTitle, baseLayout, type Chart } from '../../ui/chart.ts';
+import { axisStyle, axisTitle, baseLayout, type Chart, dateAxis } from '../../ui/chart.ts';
 import type { Palette } from '../../ui/palette.ts';
 
 /** How the prices of delivery months lie: each dearer than the one before, each cheaper, or neither. */
@@ -43,7 +43,8 @@ export function futuresCurveChart(
         y: other.futuresCurve?.prices,
         line: { color: o.palette.soft, width: 1.2, dash: 'longdash' as const },
         marker: { size: 4, color: o.palette.soft },
-        hovertemplate: `${name} %{x}: %{y}<extra></extra>`,
+        name,
+        text: other.futuresCurve?.prices.map((price) => numberText(price, decimals)),
       })),
       {
         type: 'scatter',
@@ -52,21 +53,18 @@ export function futuresCurveChart(
         y: prices,
         line: { color: o.palette.ink, width: 1.6 },
         marker: { size: 8, color: o.palette.ink },
-        text: deliveries.map((d, i) => `${dateText(d, picture.asOf)}: ${numberText(prices[i], decimals)}`),
-        hovertemplate: '%{text}<extra></extra>',
+        name: 'price',
+        text: prices.map((price) => numberText(price, decimals)),
       },
     ],
     description: `Prices of ${picture.underlying.symbol} by delivery month: ${deliveries.map((d, i) => `${dateText(d, picture.asOf)} ${numberText(prices[i], decimals)}`).join(', ')}.`,
+    titleAt: (x) => `delivery ${dateText(String(x), picture.asOf)}`,
     layout: {
       ...baseLayout(o.palette),
-      hovermode: 'closest',
       margin: { l: 56, r: 60, t: 26, b: 42 },
       xaxis: {
-        ...axis,
-        type: 'date',
-        showgrid: false,
+        ...dateAxis(deliveries, o.palette),
         nticks: 4,
-        tickangle: 0,
         title: axisTitle('delivery', o.palette),
       },
       yaxis: { ...axis, nticks: 7 },

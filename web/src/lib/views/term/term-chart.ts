@@ -1,5 +1,5 @@
 import type { Annotations, Data } from 'plotly.js';
-import { dateText, pointsText, volatilityText } from '../../ui/format.ts';
+import { dateText, daysText, pointsText, volatilityText } from '../../ui/format.ts';
 import type { TermLine, TermScale } from './parameters.ts';
 import type { ExpiryOverview, Overview } from '../../api/picture.ts';
 import { axisStyle, axisTitle, baseLayout, type Chart } from '../../ui/chart.ts';
@@ -52,7 +52,7 @@ export function termChart(
       marker: levelMarker(fitted, o.focus, o.palette),
       customdata: fitted.map((e) => e.date),
       text: fitted.map((e) => levelText(picture, e, o.scale)),
-      hovertemplate: '%{text}<extra></extra>',
+      name: 'at the money',
     },
   ];
   const without = fitted.map((e) => percent(e.exEvent));
@@ -64,7 +64,8 @@ export function termChart(
       x,
       y: without,
       line: { color: o.palette.event, width: 1.4, dash: 'dash' },
-      hoverinfo: 'skip',
+      name: 'without events',
+      text: fitted.map((e) => (e.exEvent === null ? '' : `${volatilityText(e.exEvent)} %`)),
     });
   }
   const owners = [...y, ...(isEventful ? without : []), ...beside.lines.flatMap((l) => (l.isOwner ? l.y : []))];
@@ -123,9 +124,10 @@ export function termChart(
   return {
     data,
     description: `At-the-money volatility of ${picture.underlying.symbol} by expiry: ${fitted.map((e) => `${dateText(e.date, picture.asOf)} ${volatilityText(e.atm)} %`).join(', ')}.`,
+    titleAt: (place) => placeText(picture, Number(place) ** 2),
+    subject: `${picture.underlying.symbol} ${o.scale}`,
     layout: {
       ...baseLayout(o.palette),
-      hovermode: 'closest',
       margin: { l: 44, r: 116, t: TOP + strip.height, b: 42 },
       xaxis: {
         ...axis,
@@ -160,4 +162,10 @@ function labelled(expiries: ExpiryOverview[], focus: ExpiryOverview | undefined,
     if (isFree) kept.push(e);
   }
   return kept.sort((a, b) => a.days - b.days);
+}
+
+/** A number of days ahead in words: the expiry there, or the days. */
+function placeText(picture: Overview, days: number): string {
+  const there = picture.expiries.find((e) => Math.abs(e.days - days) < 0.02 * Math.max(1, days));
+  return there ? `${dateText(there.date, picture.asOf)}, ${daysText(there.days)} days` : `${daysText(days)} days`;
 }

@@ -1,5 +1,5 @@
 import type { Annotations, Data } from 'plotly.js';
-import { dateText, pointsText, volatilityText } from '../../ui/format.ts';
+import { pointsText, volatilityText } from '../../ui/format.ts';
 import { forwardVolatilityInto } from '../../market/index.ts';
 import type { ExpiryOverview, Overview } from '../../api/picture.ts';
 import type { SurfaceResource } from '../../api/surface-resource.ts';
@@ -135,8 +135,8 @@ function drawn(line: Line, scale: TermScale): Data {
     line: { color: line.color, width: line.width ?? 1.2, dash: line.dash, shape: line.shape },
     marker: { size: 4, color: line.color },
     connectgaps: true,
-    text: line.points.map((p) => (p.value === null ? '' : `${line.name}: ${scaleText(p.value, scale)}`)),
-    hovertemplate: '%{text}<extra></extra>',
+    name: line.name,
+    text: line.points.map((p) => (p.value === null ? '' : scaleText(p.value, scale))),
   };
 }
 
@@ -177,13 +177,12 @@ export function levelMarker(fitted: ExpiryOverview[], focus: ExpiryOverview | un
   };
 }
 
-/** What a pointer on an expiry reads. */
+/** What a pointer on an expiry reads of the level. */
 export function levelText(picture: Overview, e: ExpiryOverview, scale: TermScale): string {
-  const when = dateText(e.date, picture.asOf);
   if (scale === 'month') {
     const above = onScale(e.atm, picture, scale);
-    return `${when}: ${above === null ? 'no 30 days to stand against' : scaleText(above, scale)}`;
+    return above === null ? 'no 30 days to stand against' : scaleText(above, scale);
   }
   const forward = forwardVolatilityInto(picture, e);
-  return `${when}: ${volatilityText(e.atm)} %, forward ${forward === null ? 'none' : `${volatilityText(forward)} %`}`;
+  return `${volatilityText(e.atm)} %, forward ${forward === null ? 'none' : `${volatilityText(forward)} %`}`;
 }

@@ -63,7 +63,7 @@ export function cutMarks(lines: readonly ScaledLine[], [low, high]: Range, palet
       },
       cliponaxis: false,
       text: marks.map((m) => m.text),
-      hovertemplate: '%{text}<extra></extra>',
+      name: 'beyond the scale',
     },
   ];
 }

@@ -28,7 +28,14 @@
   $effect.pre(() => {
     seen = data.seen;
   });
-  const view = setViewState(new ViewState(() => seen, live, shell.changes));
+  const view = setViewState(
+    new ViewState(
+      () => seen,
+      live,
+      shell.changes,
+      () => data.view.opensWith ?? 'all',
+    ),
+  );
   setWorkingsHost(view);
   const { View } = $derived(data);
   const isWorkDone = $derived(live.status?.jobs.every((g) => g.running + g.waiting === 0) ?? false);
