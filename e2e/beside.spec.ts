@@ -28,7 +28,7 @@ test('hold another underlying and a pinned day beside the skew, shapes aligned b
   await openPage(page, '/skew/VM50?skew=others');
   const others = page.getByTestId('skew-others');
   await expect(others.locator('figure')).toHaveCount(1);
-  const field = page.getByLabel('Underlying to hold beside it');
+  const field = page.getByLabel('Underlying to compare with');
   await field.fill('nobody');
   await field.press('Enter');
   await expect(page.getByRole('alert')).toContainText('No underlying is called NOBODY');
@@ -51,9 +51,9 @@ test('hold another underlying and a pinned day beside the skew, shapes aligned b
   const expiry = (await pictureOf('TERN')).expiries.find((e) => e.date === '2031-04-18');
   if (!expiry?.atm || !expiry.riskReversal25) throw new Error('TERN has no smile of 18 April');
   await expect(tern.locator('figcaption')).toContainText(`18 Apr, ${Math.round(expiry.days)} days`);
-  await expect(tern).toContainText(`at money ${(expiry.atm * 100).toFixed(1)} %`);
+  await expect(tern).toContainText(`at the money ${(expiry.atm * 100).toFixed(1)} %`);
   await expect(tern).toContainText(
-    `RR ${expiry.riskReversal25 < 0 ? '−' : '+'}${Math.abs(expiry.riskReversal25 * 100).toFixed(1)}`,
+    `risk reversal ${expiry.riskReversal25 < 0 ? '−' : '+'}${Math.abs(expiry.riskReversal25 * 100).toFixed(1)}`,
   );
 
   // One click takes it away again.

@@ -184,9 +184,9 @@ test("read the session's tape and the listed spreads, outright prints against th
   const { trades } = (await answer.json()) as {
     trades: { instant: string; kind: string; price: number; size: number; legs: { expiry: string }[] }[];
   };
-  await openPage(page, `/chain/RYE?asOf=${asOf}&table=prints`);
+  await openPage(page, `/chain/RYE?asOf=${asOf}&table=trades`);
   await page.getByRole('button', { name: 'all', exact: true }).last().click();
-  const prints = page.getByTestId('prints');
+  const prints = page.getByTestId('trades');
   // Not all of them are drawn; all of them are there.
   const counts = (count: number) => expect(prints).toHaveAttribute('aria-rowcount', String(count + 1));
   await counts(trades.length);

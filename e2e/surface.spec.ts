@@ -154,7 +154,7 @@ test('the smile plays through the year beside the price, stops, and can be scrub
   };
   await openPage(page, '/skew/VM50?skew=replay');
   const shown = page.getByTestId('replay-session');
-  await expect(shown).toContainText('at money');
+  await expect(shown).toContainText('at the money');
   const slider = page.getByRole('slider', { name: 'Session' });
   await slider.focus();
   await page.keyboard.press('Home');

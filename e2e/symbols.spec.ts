@@ -29,7 +29,7 @@ test('a chain of A/B opens, is compared, exports and imports again, and does not
   await expect(page).toHaveURL(/\/term\/A%2FB/);
 
   await openPage(page, '/skew/VM50?skew=others');
-  const field = page.getByLabel('Underlying to hold beside it');
+  const field = page.getByLabel('Underlying to compare with');
   await field.fill('A/B');
   await field.press('Enter');
   await expect(page.getByTestId('skew-others').locator('figure')).toHaveCount(2);

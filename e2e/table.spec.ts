@@ -100,9 +100,9 @@ test('ten thousand rows: all are there, few are drawn, and all leave as a file',
   }));
   const answer: TradesResponse = { symbol: 'RYE', asOf: '2031-03-14T14:00:00+01:00', trades };
   await page.route('**/api/v1/underlyings/RYE/trades?*', (route) => route.fulfill({ json: answer }));
-  await openPage(page, '/chain/RYE?table=prints');
+  await openPage(page, '/chain/RYE?table=trades');
   await page.getByRole('button', { name: 'all', exact: true }).last().click();
-  const prints = page.getByTestId('prints');
+  const prints = page.getByTestId('trades');
   await expect(prints).toHaveAttribute('aria-rowcount', '10001');
   const drawn = prints.locator('tbody [data-key]');
   expect(await drawn.count()).toBeLessThan(100);
@@ -130,7 +130,7 @@ test('ten thousand rows: all are there, few are drawn, and all leave as a file',
   await page.keyboard.press('Control+Home');
   await expect(prints.locator('tr[aria-rowindex="2"] [data-column=price]')).toHaveText(sorted[0].price.toFixed(2));
   const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'RYE prints as CSV' }).click();
+  await page.getByRole('button', { name: 'RYE trades as CSV' }).click();
   const lines = readFileSync(await (await download).path(), 'utf8')
     .trim()
     .split('\n');

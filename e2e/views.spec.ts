@@ -55,7 +55,7 @@ test('put a rejected quote back and take it out again', async ({ page, request }
   if (!found) throw new Error('the demo has no quote wider than its mid on its last day');
   await openPage(page, `/chain/VM50?expiry=${found.date}&sides=list`);
   const ladder = page.getByTestId('ladder');
-  const reject = ladder.getByRole('button', { name: 'wide spread' });
+  const reject = ladder.getByRole('button', { name: 'spread > mid' });
   const before = await reject.count();
   await reject.first().click();
   await expect(page).toHaveURL(new RegExp(`restored=${found.date}`));

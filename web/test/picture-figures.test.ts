@@ -273,8 +273,8 @@ describe('the Reading', () => {
   test('names the shape by the rules: a side beyond a twentieth of the level, else a smile from 0.2 points on', () => {
     const read = (riskReversal25: number, butterfly25: number) =>
       words(skewReading(picture, { ...focus, atm: 0.2, riskReversal25, butterfly25 }, context));
-    expect(read(-0.0101, 0.01)).toContain('The downside is dearer');
-    expect(read(0.0101, 0)).toContain('The upside is dearer');
+    expect(read(-0.0101, 0.01)).toContain('is skewed to the downside');
+    expect(read(0.0101, 0)).toContain('is skewed to the upside');
     expect(read(-0.0099, 0.0021)).toContain('is a symmetric smile');
     expect(read(0.0099, 0.0019)).toContain('is flat');
   });

@@ -1,7 +1,18 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { curveRange } from '../src/lib/views/pricer/curve-range.ts';
-import { parseDays, parseDividends, parseNumber } from '../src/lib/ui/number-input.ts';
+import { parseNumber, readDays, readDividends, readNumber } from '../src/lib/ui/number-input.ts';
+import { solveWords } from '../src/lib/views/pricer/solve-words.ts';
+import {
+  CHANGED_GREEKS,
+  derivedValue,
+  explainGreekChange,
+  type GreekChangeFigure,
+  greekChangeFigureId,
+  greekChangeValue,
+} from '../src/lib/measures/index.ts';
+import { priceBounds } from '@umwelt/core/pricing';
+import { GREEK_CAUSES } from '@umwelt/core/whatif';
 import { optionOf, PLAIN_INPUTS, pricerDecay, pricerFigures, pricerSolutions } from '../src/lib/theory/index.ts';
 import { pricerHref } from '../src/lib/shell/pricer-href.ts';
 import {
@@ -59,15 +70,89 @@ test('numbers are read as people type them', () => {
     4880, 4880.5, 1.5, 1234.5, -3, 2, 18.5, 0.001,
   ]);
   for (const text of ['', 'abc', '1.2.3', '--2', 'Infinity']) expect(parseNumber(text)).toBeNaN();
+  // Half of the world reads thousands there: nobody guesses.
+  for (const text of ['1,234', '−12,500', '987,654 %']) {
+    expect(parseNumber(text)).toBeNaN();
+    expect(readNumber(text)).toMatchObject({ ok: false, wrong: expect.stringMatching(/meant as .* or as /) as string });
+  }
+  expect(readNumber('0,234')).toEqual({ ok: true, value: 0.234 });
+  expect(readNumber('1,2345')).toEqual({ ok: true, value: 1.2345 });
+});
+
+test('terms are read as days, dates or with their unit; dividends from a line or a sheet, and never turned round', () => {
   const from = Date.parse('2031-03-14T13:00:00Z');
-  expect(parseDays('2031-03-21', from, 'T13:00:00Z')).toBe(7);
-  expect(parseDays('12.5', from)).toBe(12.5);
-  expect(parseDividends('30: 1.5, 2031-03-24: 2', from, 'T13:00:00Z')).toEqual([
+  const days = (text: string) => readDays(text, from, 'T13:00:00Z');
+  const expected = {
+    '2031-03-21': 7,
+    '12.5': 12.5,
+    '0.5y': 182.5,
+    '2w': 14,
+    '3 d': 3,
+    '1Y': 365,
+    '6m': 184,
+    '0.5m': 365 / 24,
+  };
+  for (const [text, value] of Object.entries(expected)) expect(days(text), text).toEqual({ ok: true, value });
+  // The last of August half a year on is the last of February.
+  expect(readDays('6m', Date.parse('2031-08-31T10:00:00Z'))).toEqual({ ok: true, value: 182 });
+  expect(days('2031-02-30')).toEqual({ ok: false, wrong: '2031-02-30 is no date' });
+  expect(days('soon')).toMatchObject({ ok: false, wrong: expect.stringContaining('6m') as string });
+  const list = (text: string) => readDividends(text, from, 'T13:00:00Z');
+  const both = [
     { days: 30, amount: 1.5 },
     { days: 10, amount: 2 },
-  ]);
-  expect(parseDividends('30', from)).toBeUndefined();
-  expect(parseDividends('', from)).toEqual([]);
+  ];
+  for (const text of ['30: 1.5, 2031-03-24: 2', '30\t1.5\n2031-03-24\t2\n', '30 1.5; 2031-03-24 2'])
+    expect(list(text), text).toEqual({ ok: true, dividends: both });
+  expect(list('')).toEqual({ ok: true, dividends: [] });
+  for (const text of ['30', '0.5@60.8', '30: 1.5 2', 'soon: 1', '30: x', '30: 1,234'])
+    expect(list(text), text).toMatchObject({ ok: false, wrong: expect.stringContaining(`“${text}”`) as string });
+});
+
+test('a price that no volatility makes is told with the bound that it breaks', () => {
+  const found = (targetPrice: number) => {
+    const result = pricerSolutions({
+      inputs: PLAIN_INPUTS,
+      targetPrice,
+      targetDelta: 0.25,
+      targetValue: 1,
+      decayDays: 1,
+    });
+    return result.ok ? result.answer.volatility : undefined;
+  };
+  const { underlying, strike } = PLAIN_INPUTS;
+  const option = optionOf(PLAIN_INPUTS);
+  const { lower, upper } = priceBounds(option);
+  expect(found(lower - 0.01)).toEqual({ ok: false, reason: 'below-intrinsic', bound: lower });
+  expect(found(upper + 1)).toEqual({ ok: false, reason: 'above-bound', bound: upper });
+  expect(upper).toBeGreaterThan(0.9 * Math.min(underlying, strike));
+  expect(solveWords('below-intrinsic', '2.31')).toBe('below what it is worth at no volatility, 2.31');
+});
+
+test('the change of each Greek since the pin adds up by cause, whatever the size that is held', () => {
+  const pinned = { ...PLAIN_INPUTS, contracts: 2 };
+  const now = {
+    ...pinned,
+    underlying: 1.03 * pinned.underlying,
+    days: pinned.days - 3,
+    volatility: 0.24,
+    contracts: -5,
+  };
+  const result = pricerFigures({ inputs: now, pinned });
+  if (!result.ok || !result.answer.greekChange) throw new Error('not priced');
+  const states = { pinned, now, greekChange: result.answer.greekChange, basis: 'position' as const };
+  for (const greek of CHANGED_GREEKS) {
+    const of = (figure: GreekChangeFigure) => greekChangeValue(greek, figure, states);
+    const parts = [...GREEK_CAUSES, 'size' as const].reduce((sum, figure) => sum + of(figure), 0);
+    expect(Math.abs(of('change') - parts), greek).toBeLessThan(1e-9 * (1 + Math.abs(of('to'))));
+    expect(of('to')).toBeCloseTo(result.answer[now.side].greeks[greek] * -5 * now.multiplier, 9);
+    for (const figure of ['from', 'underlying', 'rest', 'size', 'change', 'to'] as const) {
+      const workings = explainGreekChange(states, greekChangeFigureId(greek, figure));
+      expect(workings?.value, figure).toBe(of(figure));
+      const again = workings && derivedValue({ kind: 'formula', text: workings.formula }, workings.inputs)?.value;
+      expect(Math.abs((again ?? NaN) - of(figure)), `${greek} ${figure}`).toBeLessThan(1e-9 * (1 + Math.abs(of('to'))));
+    }
+  }
 });
 
 test('curves reach both states on every axis, ascending and inside what the axis allows', () => {

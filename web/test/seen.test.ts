@@ -120,6 +120,7 @@ describe('the past', () => {
     levels.map((level, n) => ({
       instant: day(n),
       atmByTenor: Float64Array.from(TENOR_DAYS, () => level),
+      index30: level + 0.02,
       riskReversal25: -0.02 - 0.001 * n,
       butterfly25: 0.002,
     }));
@@ -140,13 +141,13 @@ describe('the past', () => {
   test('is told as far as it is there', () => {
     const none = madePicture();
     expect(words(levelSentence(none))).toMatch(
-      /^30-day implied \d+\.\d %; nothing is stored before, so it has no rank/,
+      /^At the money at 30 days \d+\.\d %; nothing is stored before, so it has no rank/,
     );
     const waiting = madePicture({ pastStored: dates(2) });
     expect(words(levelSentence(waiting))).toMatch(/%; 2 sessions are stored and wait for a worker to derive them\.$/);
     const both = madePicture({ past: past([0.2, 0.3]), pastStored: dates(3) });
     expect(words(levelSentence(both))).toMatch(
-      /, the 50th percentile of 2 stored sessions, rank \d+; 1 more session is stored and waits for a worker to derive it\.$/,
+      /, the 50th percentile of 2 stored sessions, rank \d+; model-free \d+\.\d %, the \d+th percentile; 1 more session is stored and waits for a worker to derive it\.$/,
     );
   });
 
@@ -190,9 +191,9 @@ describe('readings', () => {
       const expiries = p.expiries.map((e) => ({ ...e, atm: 0.25 + tilt * e.years }));
       return termReading({ ...p, expiries, term: { name: 'contango', slope: 0.02 } }, context).map(words);
     });
-    expect(rising[1]).toBe('The term structure is in contango: 90 days stand +2.0 points against 30.');
-    expect(rising[2]).toMatch(/^The front month 28\.\d % stands \d\.\d points under the third, 35\.\d %\.$/);
-    expect(sinking[2]).toMatch(/points over the third/);
+    expect(rising[1]).toBe('The term structure is in contango: 90 days is 2.0 points above 30 days.');
+    expect(rising[2]).toMatch(/^The front month 28\.\d % is \d\.\d points below the third, 35\.\d %\.$/);
+    expect(sinking[2]).toMatch(/points above the third/);
     expect(rising).toHaveLength(3);
   });
 
@@ -223,7 +224,15 @@ test('beside Term stand surfaces alone, each by its name with the day where it i
     expect.stringMatching(/^12 Mar 2031/),
   ]);
   const chart = termChart(p, {
-    ...{ shown: p.expiries, focus: p.expiries[1], lines: [], scale: 'level', palette: PALETTES.day, width: 800 },
+    ...{
+      shown: p.expiries,
+      focus: p.expiries[1],
+      lines: [],
+      scale: 'level',
+      palette: PALETTES.day,
+      width: 800,
+      height: 400,
+    },
     beside: [{ picture: other, name: 'KELPA' }],
   });
   const line = chart.data.find((d) => d.name === 'KELPA') as {

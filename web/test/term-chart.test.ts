@@ -28,6 +28,7 @@ test('Term stands on the square root of time, its forward volatilities rebuild t
     scale: 'level',
     palette,
     width,
+    height: 400,
   });
   const level = tracesOf(data).find((t) => t.mode === 'lines+markers');
   const fitted = picture.expiries.filter((e) => e.atm !== null);
@@ -60,7 +61,7 @@ test('the level owns the scale of Term: it fills half of it at least, and what l
       });
       const { data, layout } = termChart(
         { ...picture, expiries, events: [] },
-        { shown: expiries, focus, lines: ['realized'], beside: [], scale: 'level', palette, width },
+        { shown: expiries, focus, lines: ['realized'], beside: [], scale: 'level', palette, width, height: 400 },
       );
       const [low, high] = layout.yaxis?.range as [number, number];
       const level = expiries.flatMap((e) => (e.atm === null ? [] : [100 * e.atm]));
@@ -95,7 +96,7 @@ test('events stand in a strip above Term: a mark each, the next of each kind by 
         }));
       const { layout } = termChart(
         { ...picture, events },
-        { shown: picture.expiries, focus, lines: [], beside: [], scale: 'level', palette, width },
+        { shown: picture.expiries, focus, lines: [], beside: [], scale: 'level', palette, width, height: 400 },
       );
       const within = events.filter((e) => Date.parse(e.instant) - Date.parse(picture.asOf) <= last * 86_400_000);
       const named = (layout.annotations ?? []).filter((a) => a.text?.startsWith('⚑'));

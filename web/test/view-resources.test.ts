@@ -13,7 +13,7 @@ import { madePicture } from './made-picture.ts';
 
 /** A picture as the server sends it in parts. */
 function partsOf(picture: Picture) {
-  const { previousPrice, standing, history, waiting, ...surface } = picture;
+  const { previousPrice, standing, indexStanding, history, waiting, ...surface } = picture;
   const { asOf } = picture;
   const { symbol } = picture.underlying;
   const shape = surface.shape && { riskReversal25: null, butterfly25: null };
@@ -23,7 +23,7 @@ function partsOf(picture: Picture) {
       expiries: picture.expiries.map(({ strikes: _s, call: _c, put: _p, realized: _r, standing: _t, ...e }) => e),
     }),
     past: JSON.stringify({
-      ...{ symbol, asOf, previousPrice, standing, history, waiting, shape },
+      ...{ symbol, asOf, previousPrice, standing, indexStanding, history, waiting, shape },
       expiries: picture.expiries.map(({ date, realized, standing: placed }) => ({ date, realized, standing: placed })),
     }),
     market: JSON.stringify({
@@ -97,7 +97,7 @@ test('addresses from before views had parameters of their own open the same', ()
   const old =
     'asOf=2031-03-12T17:30:00%2B01:00&expiries=2031-04-18,2031-05-16&expiry=2031-05-16&forwardSource=carry&carry=known' +
     '&volatilitySource=typed&typedVolatility=0.3&basis=contract&restored=2031-04-18/92/put&skew=year&by=delta&axis=moneyness' +
-    '&lines=wings,index&compare=KELPA,VM50@2031-02-14T17:30:00%2B01:00&table=prints&sides=both&workings=atm30';
+    '&lines=wings,index&compare=KELPA,VM50@2031-02-14T17:30:00%2B01:00&table=trades&sides=both&workings=atm30';
   const said = Object.fromEntries(new URLSearchParams(old));
   expect(asOfContext.parse(said)).toMatchObject({
     ...{ asOf: '2031-03-12T17:30:00+01:00', expiries: ['2031-04-18', '2031-05-16'], expiry: '2031-05-16' },
@@ -108,7 +108,7 @@ test('addresses from before views had parameters of their own open the same', ()
   const compare = [{ symbol: 'KELPA' }, { symbol: 'VM50', asOf: '2031-02-14T17:30:00+01:00' }];
   expect(own.term).toEqual({ lines: ['wings', 'index'], scale: 'level', compare, workings: 'atm30' });
   expect(own.skew).toEqual({ skew: 'year', by: 'delta', axis: 'moneyness', compare, workings: 'atm30' });
-  expect(own.chain).toEqual({ table: 'prints', sides: 'both', show: 'all', legs: [], workings: 'atm30' });
+  expect(own.chain).toEqual({ table: 'trades', sides: 'both', show: 'all', legs: [], workings: 'atm30' });
 });
 
 test('smiles are drawn over the quotes behind them, the one that is lent over those of its borrower', () => {

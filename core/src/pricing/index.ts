@@ -47,3 +47,4 @@ export {
 export { optionDelta } from './option-delta.ts';
 export { type EarlyExercise, earlyExercise } from './option-exercise.ts';
 export { optionImpliedVolatility } from './option-implied-volatility.ts';
+export { priceBounds } from './price-bounds.ts';

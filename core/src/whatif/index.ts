@@ -8,3 +8,5 @@ export {
   underlyingForPrice,
   volatilityToCancelDecay,
 } from './solve-input.ts';
+export { type GreekCause, GREEK_CAUSES, type GreekChange, explainGreekChange } from './greek-change.ts';
+export { escrowedPrice } from './escrowed-price.ts';

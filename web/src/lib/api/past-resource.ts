@@ -37,6 +37,8 @@ export const pastResource = z
     previousPrice: figure,
     /** Of volatility at 30 days */
     standing: standing.nullable(),
+    /** Of model-free volatility at 30 days */
+    indexStanding: standing.nullable(),
     history: z.array(z.object({ instant: instantText, atm30: z.number() })),
     /** Stored sessions of the year whose measures are still to be derived: all that stands here rests on the others */
     waiting: z.number(),

@@ -20,6 +20,7 @@ const placed = z.object({ value: z.number(), standing: standing.nullable() });
 const overview = surfaceResource.extend({
   previousPrice: pastResource.shape.previousPrice,
   standing: pastResource.shape.standing,
+  indexStanding: pastResource.shape.indexStanding,
   history: pastResource.shape.history,
   waiting: pastResource.shape.waiting,
   /** Shape of the smile at 30 days by rule, with each figure's standing among the year before; null without a smile */
@@ -45,11 +46,12 @@ export function joinOverview(surface: SurfaceResource, past: PastResource): Over
 export function joinOverview(surface: Unplaced<SurfaceResource>, past: PastResource): Unplaced<Overview>;
 export function joinOverview(surface: Unplaced<SurfaceResource>, past: PastResource): Unplaced<Overview> {
   const pastOf = new Map(past.expiries.map((e) => [e.date, e]));
-  const { previousPrice, standing: level, history, waiting } = past;
+  const { previousPrice, standing: level, indexStanding, history, waiting } = past;
   return {
     ...surface,
     previousPrice,
     standing: level,
+    indexStanding,
     history,
     waiting,
     shape: surface.shape && {

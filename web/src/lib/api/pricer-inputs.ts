@@ -15,7 +15,9 @@ export const PRICER_FIELDS = {
   model: z.enum(['spot', 'futures', 'normal']),
   underlying: amount('a price is needed').min(-1e9, 'too far below 0').max(1e9, 'at most 1e9'),
   strike: amount('a price is needed').min(-1e9, 'too far below 0').max(1e9, 'at most 1e9'),
-  days: amount('days, or a date such as 2031-04-18').min(0, 'expiry lies in the past').max(MOST_DAYS, 'at most 36 500'),
+  days: amount('days, a term such as 6m, or a date such as 2031-04-18')
+    .min(0, 'expiry lies in the past')
+    .max(MOST_DAYS, 'at most 36 500'),
   volatility: amount('a number is needed').min(0, 'at least 0').max(1e6, 'too large'),
   rate: amount('percent a year').min(-1, 'at least −100 %').max(5, 'at most 500 %'),
   dividendYield: amount('percent a year').min(-1, 'at least −100 %').max(5, 'at most 500 %'),
@@ -60,6 +62,8 @@ export const pricerSettings = z.object({
   measure: z.enum(CURVE_MEASURES).default('price').catch('price'),
   basis: z.enum(['share', 'contract', 'position']).default('share').catch('share'),
   greeks: z.enum(['main', 'all']).default('main').catch('main'),
+  /** Whose change since the pin is split by cause */
+  changeOf: z.enum(['value', 'delta', 'gamma', 'theta', 'vega', 'rho']).default('value').catch('value'),
   /** Targets of the searches; absent means one made from the present value */
   targetPrice: target,
   targetDelta: target,

@@ -22,7 +22,7 @@ const tradePrint = z
     bid: z.number(),
     ask: z.number(),
   })
-  .meta({ id: 'TradePrint', description: 'One print of the trade tape, with the quote that it met' });
+  .meta({ id: 'TradePrint', description: 'One trade, with the quote that it met' });
 
 const listedSpread = z
   .object({

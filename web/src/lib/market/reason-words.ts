@@ -11,7 +11,7 @@ const WORDS: Record<QuoteReasonText, readonly [name: string, one: string, many: 
     'with its mid at or below exercise value',
     'with mids at or below exercise value',
   ],
-  'too-wide': ['wide spread', 'with its spread wider than its mid', 'with spreads wider than their mids'],
+  'too-wide': ['spread > mid', 'with its spread wider than its mid', 'with spreads wider than their mids'],
 };
 
 /** Name of why a quote is excluded, for a cell. */

@@ -142,7 +142,7 @@ function reasons(expiries: readonly ExpiryOverview[], kind: KeptOut, asOf: strin
 const KEPT_OUT: Record<KeptOut, { label: string; definition: string }> = {
   faulty: {
     label: 'faulty quotes',
-    definition: 'How many quotes contradict themselves or their neighbors, and are kept out of the fit.',
+    definition: 'How many quotes contradict themselves or their neighbors, and are excluded from the fit.',
   },
   unfit: {
     label: 'quotes that are not fitted',

@@ -101,7 +101,7 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
   {
     id: 'atm',
     label: 'at-the-money volatility',
-    shortLabel: 'ATM %',
+    shortLabel: 'at the money %',
     unit: 'volatility',
     definition: 'Fitted volatility where the strike equals the forward.',
     absence: 'without a smile',

@@ -63,6 +63,17 @@ function greekDecimals(unit: 'delta' | 'gamma' | 'sensitivity', scale: FigureSca
   return scaledDecimals(Math.min(7, Math.max(2, wanted)), scale);
 }
 
+/** Digits of an interval beyond those of its price, at most. */
+const MOST_FINER = 3;
+
+/** Half of an interval by two digits, as far as they can matter. */
+function widthText(value: number, scale: FigureScale): string {
+  const least = 10 ** -(underlyingDecimals(scale) + MOST_FINER - 1);
+  return value > 0 && value < least
+    ? `<${numberText(least, underlyingDecimals(scale) + MOST_FINER - 1)}`
+    : significantText(value, 2);
+}
+
 /** A figure as it is written wherever it stands, without the word of its unit. */
 export function figureText(value: number | null | undefined, unit: Unit, scale: FigureScale): string {
   if (value == null) return '—';
@@ -74,7 +85,7 @@ export function figureText(value: number | null | undefined, unit: Unit, scale: 
     case 'price':
       return numberText(value, underlyingDecimals(scale));
     case 'width':
-      return significantText(value, 2);
+      return widthText(value, scale);
     case 'quote':
       return numberText(value, quoteDecimals(scale));
     case 'premium':
@@ -158,7 +169,11 @@ export function exactText(value: number | null, unit: Unit, scale: FigureScale):
   if (value === null || unit === 'count' || unit === 'percentile' || unit === 'quote') return undefined;
   const isPercent = WORDS[unit] === ' %' || unit === 'points' || unit === 'probability';
   const shown = isPercent ? value * 100 : value;
-  const plain = (text: string) => text.replace(/^\+/, '').replace(/(\.\d*?)0+$/, '$1').replace(/\.$/, '');
+  const plain = (text: string) =>
+    text
+      .replace(/^\+/, '')
+      .replace(/(\.\d*?)0+$/, '$1')
+      .replace(/\.$/, '');
   const text = plain(significantText(shown, 7));
   return plain(figureText(value, unit, scale)) === text ? undefined : text;
 }

@@ -169,7 +169,7 @@ export const FORWARD_MEASURES: readonly ExpiryMeasure[] = [
   {
     id: 'discountFactor',
     label: 'discount factor',
-    shortLabel: 'factor',
+    shortLabel: 'discount factor',
     unit: 'factor',
     definition:
       'Value today of 1 paid at expiry: what the pairs of call and put say, weighed with what curve and other expiries do.',

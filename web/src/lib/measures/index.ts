@@ -15,6 +15,16 @@ export { derivedValue } from './derived-value.ts';
 export { CATALOGUE, type Catalogue, measuredOf } from './measured.ts';
 export { levelMeasure, measureWords, wordsOf } from './measure-words.ts';
 export { fixedFigure, fixedMeasure, LEVEL_MEASURES } from './level-measures.ts';
+export {
+  CHANGED_GREEKS,
+  type ChangedGreek,
+  explainGreekChange,
+  GREEK_CAUSE_WORDS,
+  type GreekChangeFigure,
+  greekChangeFigureId,
+  type GreekChangeStates,
+  greekChangeValue,
+} from './greek-change-workings.ts';
 export { PRICER_MEASURES, pricerMeasure, type PricerMeasure } from './pricer-measures.ts';
 export type { ExpiryMeasure, Measure, Unit } from './measure.ts';
 export { explainPricerFigure, pricerFigureId, pricerProcedure } from './pricer-workings.ts';

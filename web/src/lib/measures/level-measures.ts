@@ -182,6 +182,37 @@ export function fixedMeasure(id: string): LevelMeasure | undefined {
   };
 }
 
+const STRIP = 'strip of its quotes';
+
+/** Where the model-free volatility stands in its own past. */
+const ofIndexStanding: readonly LevelMeasure[] = [
+  {
+    id: 'index30Percentile',
+    label: 'percentile of model-free volatility at 30 days',
+    unit: 'percentile',
+    definition: 'Share of the stored sessions of the past year with a lower model-free volatility at 30 days.',
+    derivation: formula('c / n'),
+    source: PRACTICE,
+    value: ({ picture }) => picture.indexStanding?.percentile ?? null,
+    inputs: ({ picture }) =>
+      standingInputs(picture.indexStanding, 'model-free at 30 days, now', picture.index30, STRIP),
+    note: ({ picture }) => (picture.indexStanding ? shortPast(picture.indexStanding.count) : undefined),
+  },
+  {
+    id: 'index30Rank',
+    label: 'rank of model-free volatility at 30 days',
+    unit: 'share',
+    definition:
+      'Where the model-free volatility at 30 days stands between the lowest and the highest of the past year.',
+    derivation: formula('(σ − low) / (high − low)'),
+    source: PRACTICE,
+    value: ({ picture }) => picture.indexStanding?.rank ?? null,
+    inputs: ({ picture }) =>
+      standingInputs(picture.indexStanding, 'model-free at 30 days, now', picture.index30, STRIP),
+    note: ({ picture }) => (picture.indexStanding ? shortPast(picture.indexStanding.count) : undefined),
+  },
+];
+
 export const LEVEL_MEASURES: readonly LevelMeasure[] = [
   ...CARRY_MEASURES,
   {
@@ -215,7 +246,7 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
   },
   {
     id: 'atm30',
-    label: '30-day implied volatility',
+    label: 'at-the-money volatility at 30 days',
     unit: 'volatility',
     definition: 'At-the-money volatility 30 days out, between the expiries around it.',
     absence: 'without a smile',
@@ -229,13 +260,13 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
     label: '30-day model-free volatility',
     unit: 'volatility',
     definition:
-      'Variance of the strip of quoted out-of-the-money options over the two expiries around 30 days, as a volatility; quotes that were judged out are left out. What lies beyond the last strikes is not in it.',
+      'Variance of the strip of quoted out-of-the-money options over the two expiries around 30 days, as a volatility; excluded quotes are left out. What lies beyond the last strikes is not in it.',
     absence: 'unless expiries lie on both sides of 30 days',
     derivation: ({ picture }) => indexBetween(picture, (e) => e.index),
     source:
       'Demeterfi, Derman, Kamal & Zou (1999). More than you ever wanted to know about volatility swaps; strike rules of the publicly documented index methodology (2009)',
     value: ({ picture }) => picture.index30,
-    inputs: ({ picture }) => indexInputs(picture, (e) => e.index, 'strip of its quotes'),
+    inputs: ({ picture }) => indexInputs(picture, (e) => e.index, STRIP),
   },
   {
     id: 'index30Completed',
@@ -259,26 +290,27 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
   },
   {
     id: 'percentile',
-    label: 'percentile of 30-day implied volatility',
+    label: 'percentile of at-the-money volatility at 30 days',
     unit: 'percentile',
     definition: 'Share of the stored sessions of the past year with a lower 30-day volatility.',
     derivation: formula('c / n'),
     source: PRACTICE,
     value: ({ picture }) => picture.standing?.percentile ?? null,
-    inputs: ({ picture }) => standingInputs(picture.standing, '30-day implied volatility now', picture.atm30),
+    inputs: ({ picture }) => standingInputs(picture.standing, 'at the money at 30 days, now', picture.atm30),
     note: ({ picture }) => (picture.standing ? shortPast(picture.standing.count) : undefined),
   },
   {
     id: 'rank',
-    label: 'rank of 30-day implied volatility',
+    label: 'rank of at-the-money volatility at 30 days',
     unit: 'share',
     definition: 'Where the 30-day volatility stands between the lowest and the highest of the past year.',
     derivation: formula('(σ − low) / (high − low)'),
     source: PRACTICE,
     value: ({ picture }) => picture.standing?.rank ?? null,
-    inputs: ({ picture }) => standingInputs(picture.standing, '30-day implied volatility now', picture.atm30),
+    inputs: ({ picture }) => standingInputs(picture.standing, 'at the money at 30 days, now', picture.atm30),
     note: ({ picture }) => (picture.standing ? shortPast(picture.standing.count) : undefined),
   },
+  ...ofIndexStanding,
   ...ofMonth('riskReversal', { label: 'risk reversal', formula: 'RR = σC − σP' }),
   ...ofMonth('butterfly', {
     label: 'butterfly',

@@ -264,7 +264,7 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
   {
     id: 'earlyExercise',
     label: 'early exercise in theory',
-    shortLabel: 'early ex',
+    shortLabel: 'exercise',
     unit: 'premium',
     definition:
       "Part of theory that the right to exercise early is worth: what it is above Black's value on the forward, 0 of a European option.",
@@ -356,7 +356,7 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
   }),
   {
     id: 'probabilityItm',
-    label: 'probability in the money',
+    label: 'chance in the money',
     shortLabel: 'in money',
     unit: 'probability',
     definition:
@@ -382,7 +382,7 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
   },
   onForward({
     id: 'probabilityItmConstantVolatility',
-    label: 'probability in the money, one volatility',
+    label: 'chance in the money, one volatility',
     unit: 'probability',
     definition:
       "Risk-neutral probability that the option ends in the money if the volatility of its strike were that of all strikes; the smile's slope is left out.",

@@ -78,7 +78,7 @@ export function stripSeries(expiry: ExpiryOverview): InputSeries[] | undefined {
   const { slice, verdicts } = freed(expiry);
   const { strikes, call, put } = varianceStrip(slice, verdicts);
   return [
-    seriesOf('strip of quotes', `${sourceOf(expiry)}; no mid where they are judged out`, [
+    seriesOf('strip of quotes', `${sourceOf(expiry)}; no mid where they are excluded`, [
       ['K', 'strike', 'price', strikes],
       ['C bid', 'call bid', 'premium', call.bid],
       ['C', 'call mid', 'premium', call.mid],

@@ -57,7 +57,7 @@ export function smileParameters(expiry: ExpiryOverview, k: number): WorkingsInpu
       const { knots, totalVariance, curvature } = expiry.smile.parameters;
       const around = knotsAround(knots, k);
       const inputs = around.flatMap((i, j): WorkingsInput[] => [
-        parameter(`k${subscript(j + 1)}`, 'knot, ln(K / F)', knots[i], 'quoted strike beside it'),
+        parameter(`k${subscript(j + 1)}`, 'knot, ln(K / F)', knots[i], 'the next quoted strike'),
         parameter(
           `w${subscript(j + 1)}`,
           'total variance there',

@@ -43,8 +43,8 @@ const stored = (id: 'bid' | 'ask' | 'bidSize' | 'askSize', label: string, defini
 export const SPREAD_MEASURES: readonly SpreadMeasure[] = [
   stored('bid', 'bid of the spread', 'What is bid for one unit, as stored.'),
   stored('ask', 'offer of the spread', 'What one unit is offered at, as stored.'),
-  stored('bidSize', 'size bid for', 'Units bid for, as stored.'),
-  stored('askSize', 'size on offer', 'Units on offer, as stored.'),
+  stored('bidSize', 'bid size', 'Units bid for, as stored.'),
+  stored('askSize', 'offer size', 'Units on offer, as stored.'),
   {
     id: 'theory',
     label: 'theory of the spread',

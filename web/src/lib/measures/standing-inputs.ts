@@ -23,9 +23,11 @@ export function pastInputs(
 }
 
 /** A volatility of now, and the past that it is placed in. */
-export function standingInputs(standing: Standing | null, label: string, now: number | null): WorkingsInput[] {
-  return [
-    { symbol: 'σ', label, value: now, unit: 'volatility', source: 'fitted smile' },
-    ...pastInputs(standing, 'volatility'),
-  ];
+export function standingInputs(
+  standing: Standing | null,
+  label: string,
+  now: number | null,
+  source = 'fitted smile',
+): WorkingsInput[] {
+  return [{ symbol: 'σ', label, value: now, unit: 'volatility', source }, ...pastInputs(standing, 'volatility')];
 }

@@ -45,13 +45,13 @@
     const symbol = text.trim().toUpperCase();
     complaint =
       symbol === own
-        ? `${own} is what is shown; pin this day to see it beside another.`
+        ? `${own} is what is shown; pin this day to compare it with another.`
         : `No underlying is called ${symbol}.`;
   }
 </script>
 
 <div class="flex flex-wrap items-center gap-2 text-[12px]" data-testid="compare-bar">
-  <span class="quiet">beside it</span>
+  <span class="quiet">compare with</span>
   {#each comparing.list as { comparison, text, trouble } (text)}
     <span class="border-line border px-1.5">
       {comparison.symbol}{comparison.asOf ? `, ${instantLabel(comparison.asOf)}` : ''}
@@ -68,7 +68,7 @@
   {:else}
     <Combobox
       class="w-28"
-      label="Underlying to hold beside it"
+      label="Underlying to compare with"
       placeholder="underlying"
       {find}
       onpick={(symbol) => {
@@ -77,7 +77,7 @@
       }}
       onunknown={complain}
     />
-    <Tooltip words="Keeps this instant beside whatever is stepped to">
+    <Tooltip words="Compares this instant with whatever is stepped to">
       {#snippet of(props)}<button
           {...props}
           type="button"

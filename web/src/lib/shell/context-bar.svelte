@@ -17,7 +17,7 @@
 </script>
 
 <header
-  class="border-line flex h-12 shrink-0 items-center gap-3 overflow-hidden border-b px-3 min-[1400px]:gap-4 min-[1400px]:px-4 whitespace-nowrap"
+  class="border-line flex min-h-12 shrink-0 flex-wrap items-center gap-x-3 gap-y-1 border-b px-3 py-1 whitespace-nowrap min-[1400px]:gap-x-4 min-[1400px]:px-4"
 >
   <h1 class="flex items-baseline gap-3">
     <span class="text-[18px] font-bold">{picture.underlying.symbol}</span>
@@ -35,19 +35,30 @@
     {/if}
   </span>
   <span class="chip flex items-center gap-2">
-    <span class="quiet text-[11.5px]">30-day implied</span>
+    <span class="quiet text-[11.5px]">30 days: at the money</span>
     <strong><Figure id="atm30" text="{volatilityText(picture.atm30)} %" /></strong>
     {#if picture.standing && picture.atm30 !== null}
-      <PercentileStrip past={picture.history.map((h) => h.atm30)} now={picture.atm30} />
+      <span class="max-[1180px]:hidden"
+        ><PercentileStrip past={picture.history.map((h) => h.atm30)} now={picture.atm30} /></span
+      >
       <span class="quiet text-[11.5px]">
-        <Figure
-          id="percentile"
-          text={percentileText(picture.standing.percentile, 'pct')}
-        />{#if picture.standing.rank !== null}&nbsp;· rank
-          <Figure id="rank" text={String(Math.round(picture.standing.rank * 100))} />{/if}
+        <Figure id="percentile" text={percentileText(picture.standing.percentile, 'pct')} /><span
+          class="max-[1400px]:hidden"
+          >{#if picture.standing.rank !== null}&nbsp;· rank
+            <Figure id="rank" text={String(Math.round(picture.standing.rank * 100))} />{/if}</span
+        >
       </span>
     {:else}
       <span class="quiet text-[11.5px]">no past stored</span>
+    {/if}
+    {#if picture.index30 !== null}
+      <span class="quiet border-line border-l pl-2 text-[11.5px]">model-free</span>
+      <Figure id="index30" text="{volatilityText(picture.index30)} %" />
+      {#if picture.indexStanding}
+        <span class="quiet text-[11.5px]"
+          ><Figure id="index30Percentile" text={percentileText(picture.indexStanding.percentile, 'pct')} /></span
+        >
+      {/if}
     {/if}
   </span>
   <LiveControls />

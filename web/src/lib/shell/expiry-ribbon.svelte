@@ -15,6 +15,9 @@
   const LETTER = 6;
   const VALUE_ROOM = 42;
 
+  /** Free behind the last node, for its volatility, pixels. */
+  const END = 64;
+
   const view = viewState();
   const page = pageState();
   let width = $state(1100);
@@ -26,7 +29,7 @@
   const places = $derived.by(() => {
     const scale = scaleSqrt()
       .domain([0, last])
-      .range([20, Math.max(200, width - 64)]);
+      .range([20, Math.max(200, width - END)]);
     const nodes: { days: number; at: number }[] = [{ days: 0, at: Math.min(20, scale(expiries[0]?.days ?? 0) - 4) }];
     for (const e of expiries)
       nodes.push({ days: e.days, at: Math.max(scale(e.days), nodes[nodes.length - 1].at + LEAST_GAP) });
@@ -37,6 +40,8 @@
       .domain(places.map((p) => p.days))
       .range(places.map((p) => p.at)),
   );
+  /** As wide as the nodes need: on a narrow screen it is scrolled. */
+  const drawnWidth = $derived(Math.max(width, places[places.length - 1].at + END));
   const inLine = $derived(expiries.filter((e) => e.atm !== null && (e.outlier === null || shown.has(e.date))));
   const levels = $derived(inLine.map((e) => e.atm ?? 0));
   const y = $derived(
@@ -108,9 +113,9 @@
       <button type="button" class="text-implied" onclick={() => view.stepping.showExpiries('none')}>none</button>
     </span>
   </div>
-  <div class="relative min-w-0 grow" bind:clientWidth={width}>
-    <svg {width} height="75" class="block" role="presentation">
-      <line x1="0" x2={width} y1="55" y2="55" stroke="var(--line)" />
+  <div class="relative min-w-0 grow overflow-x-auto overflow-y-hidden" bind:clientWidth={width}>
+    <svg width={drawnWidth} height="75" class="block" role="presentation">
+      <line x1="0" x2={drawnWidth} y1="55" y2="55" stroke="var(--line)" />
       <polyline points={line} fill="none" stroke="var(--faint)" stroke-dasharray="2 3" />
       {#each events as event (event.instant + event.label)}
         <line x1={x(event.days)} x2={x(event.days)} y1="5" y2="55" stroke="var(--event)" />
@@ -145,8 +150,7 @@
               font-size="11.5"
               text-anchor={side}
               class="chart-word"
-              fill={isShown ? 'var(--ink)' : 'var(--faint)'}
-              text-decoration={isShown ? '' : 'line-through'}>{volatilityText(e.atm)}</text
+              fill={isShown ? 'var(--ink)' : 'var(--soft)'}>{volatilityText(e.atm)}</text
             >
           {/if}
           <text
@@ -154,7 +158,7 @@
             y="70"
             font-size="11.5"
             text-anchor="middle"
-            fill={isShown ? 'var(--ink)' : 'var(--faint)'}
+            fill={isShown ? 'var(--ink)' : 'var(--soft)'}
             font-weight={isFocus ? 700 : 400}>{dateText(e.date, view.picture.asOf)}</text
           >
         {/if}

@@ -3,7 +3,7 @@
   import Figure from './figure.svelte';
   import MissingHistory from './missing-history.svelte';
   import type { Overview } from '$lib/api/picture';
-  import type { Sentence, SentenceAction } from '$lib/shell/reading/sentence';
+  import type { Sentence, SentenceAction, SentencePart } from '$lib/shell/reading/sentence';
 
   interface Props {
     sentences: Sentence[];
@@ -13,6 +13,15 @@
     picture?: Overview;
   }
   let { sentences, onaction, picture }: Props = $props();
+
+  /** What stands right behind a figure stays on its line. */
+  const POINT = /^(?:[.,;:)]| %)+/;
+  const pointAfter = (next: SentencePart | undefined) =>
+    typeof next === 'string' ? (POINT.exec(next)?.[0] ?? '') : '';
+  const isFigure = (part: SentencePart | undefined) => typeof part === 'object' && 'figure' in part;
+  /** Words without the point that went with the figure before them; a number and its unit stay together. */
+  const afterFigure = (part: string, before: SentencePart | undefined) =>
+    (isFigure(before) ? part.replace(POINT, '') : part).replace(/(\d) (?=%|points?\b|days?\b)/g, '$1\u00a0');
 </script>
 
 <section aria-label="Reading" class="space-y-3">
@@ -20,11 +29,10 @@
   {#each sentences as sentence, i (i)}
     <p class="font-serif text-[14.5px] leading-[1.5]">
       {#each sentence as part, n (n)}
-        {#if typeof part === 'string'}{part}{:else if 'figure' in part}<Figure
-            id={part.figure}
-            text={part.text}
-            isInline
-          />{:else}<button
+        {#if typeof part === 'string'}{afterFigure(part, sentence[n - 1])}{:else if 'figure' in part}<span
+            class="whitespace-nowrap"
+            ><Figure id={part.figure} text={part.text} isInline />{pointAfter(sentence[n + 1])}</span
+          >{:else}<button
             type="button"
             class="underline decoration-dotted underline-offset-4"
             onclick={() => onaction?.(part.action)}>{part.text}</button

@@ -7,12 +7,16 @@ import {
   optionGreeks,
   optionImpliedVolatility,
   optionPrice,
+  priceBounds,
   type PricingMethod,
   valuedOption,
 } from '@umwelt/core/pricing';
 import {
+  explainGreekChange,
   explainMarketGap,
   explainPriceChange,
+  GREEK_CAUSES,
+  type GreekChange,
   type MarketGap,
   type MarketGapInput,
   optionLater,
@@ -62,6 +66,8 @@ export interface PricerFigures {
   level: Accuracy;
   /** From the pinned state to the present one, per unit of underlying */
   change?: PriceChange;
+  /** The same of each Greek, in the units of the screen */
+  greekChange?: GreekChange;
 }
 
 export interface FiguresRequest {
@@ -84,8 +90,25 @@ export function pricerFigures({ inputs, pinned }: FiguresRequest): Answer<Pricer
       put: sideFigures({ ...inputs, side: 'put' }),
       level: LEVEL,
       change: pinned && explainPriceChange(optionOf(pinned), optionOf(inputs)),
+      greekChange: pinned && greekChange(pinned, inputs),
     };
   });
+}
+
+/** Change of each Greek by cause, as screens tell them. Between models a point is not the same: Greeks are told in the units of now. */
+function greekChange(pinned: PricerInputs, inputs: PricerInputs): GreekChange {
+  const { from, to, parts } = explainGreekChange(optionOf(pinned), optionOf(inputs), LEVEL);
+  const names = Object.keys(from) as (keyof Greeks)[];
+  const scaledParts = GREEK_CAUSES.map((cause) => {
+    const plain = Object.fromEntries(names.map((name) => [name, parts[name][cause]])) as unknown as Greeks;
+    return [cause, scaledGreeks(plain, inputs.model)] as const;
+  });
+  const scaled = names.map((name) => [name, Object.fromEntries(scaledParts.map(([cause, g]) => [cause, g[name]]))]);
+  return {
+    from: scaledGreeks(from, inputs.model),
+    to: scaledGreeks(to, inputs.model),
+    parts: Object.fromEntries(scaled) as GreekChange['parts'],
+  };
 }
 
 export interface SolveRequest {
@@ -104,13 +127,17 @@ export interface PricerSolutions {
   days: SolveAnswer;
   rise: SolveAnswer;
 }
-export type SolveAnswer = { ok: true; value: number } | { ok: false; reason: string };
+/** What a search found; without a find why, and the bound that the target breaks, where it breaks one. */
+export type SolveAnswer = { ok: true; value: number } | { ok: false; reason: string; bound?: number };
 
 /** Each search by itself: for the target that is its own, with everything else as it is. */
 const SEARCHES: Record<keyof PricerSolutions, (inputs: PricerInputs, target: number) => SolveAnswer> = {
   volatility: (inputs, value) => {
     const implied = optionImpliedVolatility(optionOf(inputs), value, 'default');
-    return implied.ok ? { ok: true, value: implied.volatility } : implied;
+    if (implied.ok) return { ok: true, value: implied.volatility };
+    const { lower, upper } = priceBounds(optionOf(inputs));
+    const bound = { 'below-intrinsic': lower, 'above-bound': upper }[implied.reason as string];
+    return { ok: false, reason: implied.reason, ...(bound === undefined ? {} : { bound }) };
   },
   underlying: (inputs, value) => underlyingForPrice(optionOf(inputs), value, 'default'),
   strike: (inputs, delta) => strikeForDelta(optionOf(inputs), delta, 'default'),

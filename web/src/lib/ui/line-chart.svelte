@@ -7,6 +7,7 @@
   import { CHART_FONT } from './chart';
   import { labelColumn } from './label-column';
   import { type ChartLine, type LineChart, lineChartTable, rangeUp } from './line-chart';
+  import { tickText } from './tick-text';
   import type { Palette } from './palette';
 
   interface Props {
@@ -15,7 +16,9 @@
     palette: Palette;
   }
   let { chart, label, palette }: Props = $props();
-  const LETTER = 6.2;
+  const LETTER = 6.6;
+  /** Narrower than this, pixels, names stand over the ends of their lines instead of behind them. */
+  const NARROW = 460;
   const LABEL = 14;
   let width = $state(600);
   let height = $state(300);
@@ -23,9 +26,12 @@
   let pointed = $state<number>();
 
   const names = $derived(chart.lines.map((l) => l.name));
+  const isNarrow = $derived(width < NARROW);
+  /** Names over the beginnings of their lines, where those end together. */
+  const isOver = $derived(chart.namesAt === 'start');
   const margin = $derived({
     ...{ left: 62, top: 26, bottom: 40 },
-    right: 16 + LETTER * Math.max(0, ...names.map((n) => n.length)),
+    right: 16 + (isNarrow || isOver ? 0 : LETTER * Math.max(0, ...names.map((n) => n.length))),
   });
   const x = $derived(
     scaleLinear()
@@ -38,6 +44,10 @@
       .nice(6)
       .range([Math.max(margin.top + 1, height - margin.bottom), margin.top]),
   );
+  const upTicks = $derived(y.ticks(Math.max(2, Math.min(6, (height - 66) / 34))));
+  const upText = $derived(tickText(upTicks));
+  const acrossTicks = $derived(x.ticks(Math.max(2, Math.min(8, width / 80))));
+  const acrossText = $derived(tickText(acrossTicks));
   const pathOf = (l: ChartLine) =>
     line<number | null>()
       .defined((v) => v !== null && Number.isFinite(v))
@@ -56,8 +66,11 @@
   /** Names at the ends of their lines, none over another. */
   const ends = $derived.by(() => {
     const last = chart.lines.flatMap((l) => {
-      const at = l.y.findLastIndex((v) => v !== null && Number.isFinite(v));
-      return at < 0 ? [] : [{ name: l.name, color: l.color, x: x(l.x[at]), wanted: y(l.y[at] ?? 0) }];
+      const isDrawn = (v: number | null) => v !== null && Number.isFinite(v);
+      const at = isOver ? l.y.findIndex(isDrawn) : l.y.findLastIndex(isDrawn);
+      return at < 0
+        ? []
+        : [{ name: l.name, color: l.color, x: x(l.x[at]), wanted: y(l.y[at] ?? 0) - (isOver ? 10 : 0) }];
     });
     last.sort((a, b) => a.wanted - b.wanted);
     const heights = labelColumn(
@@ -119,14 +132,13 @@
       onpointerleave={() => (pointed = undefined)}
     >
       <text x="8" y="14" fill={palette.soft}>{chart.up.title}</text>
-      {#each y.ticks(Math.max(2, Math.min(6, (height - 66) / 34))) as tick (tick)}
+      {#each upTicks as tick (tick)}
         <line x1={x.range()[0]} x2={x.range()[1]} y1={y(tick)} y2={y(tick)} stroke={palette.hair} />
-        <text x={margin.left - 6} y={y(tick) + 4} text-anchor="end" fill={palette.soft}>{chart.up.text(tick)}</text>
+        <text x={margin.left - 6} y={y(tick) + 4} text-anchor="end" fill={palette.soft}>{upText(tick)}</text>
       {/each}
-      {#each x.ticks(8) as tick (tick)}
+      {#each acrossTicks as tick (tick)}
         <line x1={x(tick)} x2={x(tick)} y1={y.range()[0]} y2={y.range()[0] + 4} stroke={palette.faint} />
-        <text x={x(tick)} y={y.range()[0] + 17} text-anchor="middle" fill={palette.soft}>{chart.across.text(tick)}</text
-        >
+        <text x={x(tick)} y={y.range()[0] + 17} text-anchor="middle" fill={palette.soft}>{acrossText(tick)}</text>
       {/each}
       <text x={(x.range()[0] + x.range()[1]) / 2} y={height - 6} text-anchor="middle" fill={palette.soft}
         >{chart.across.title}</text
@@ -161,10 +173,19 @@
         />
       {/if}
       {#each ends as end (end.name)}
-        {#if Math.abs(end.y - end.wanted) > LABEL / 2}
+        {#if !isOver && !isNarrow && Math.abs(end.y - end.wanted) > LABEL / 2}
           <line x1={end.x + 1} x2={end.x + 7} y1={end.wanted} y2={end.y} stroke={palette.faint} />
         {/if}
-        <text x={end.x + 9} y={end.y + 4} fill={palette.ink}>{end.name}</text>
+        {@const isBefore = isNarrow && !isOver}
+        <text
+          x={isBefore ? Math.max(end.x, margin.left + LETTER * end.name.length) : end.x + 9}
+          y={isBefore ? end.y - 8 : end.y + 4}
+          text-anchor={isBefore ? 'end' : 'start'}
+          fill={palette.ink}
+          stroke={palette.paper}
+          stroke-width="3"
+          paint-order="stroke">{end.name}</text
+        >
       {/each}
     </svg>
   </div>

@@ -31,6 +31,8 @@ export interface LineChart {
   uprights?: readonly { x: number; color: string; name?: string }[];
   across: { title: string; range: readonly [number, number]; text: (x: number) => string };
   up: { title: string; isFromZero?: boolean; text: (y: number) => string };
+  /** Where lines bear their names; at their ends unless it is said */
+  namesAt?: 'start' | 'end';
   /** Text alternative */
   description: string;
 }
@@ -40,6 +42,9 @@ export function lineChartTable({ lines }: LineChart): ShownTable {
   const rows = lines.flatMap(({ name, x, y }) => x.map((at, i) => [name, at, y[i] ?? null]));
   return { header: ['line', 'x', 'y'], rows };
 }
+
+/** Share of the highest below which the lowest is near nothing. */
+const NEAR_ZERO = 0.25;
 
 /** Range that holds all that is drawn, with a little room. */
 export function rangeUp(chart: LineChart): [number, number] {
@@ -52,5 +57,6 @@ export function rangeUp(chart: LineChart): [number, number] {
   if (drawn.length === 0) return [0, 1];
   const [least, most] = [Math.min(...drawn), Math.max(...drawn)];
   const room = 0.06 * (most - least || Math.abs(most) || 1);
-  return [chart.up.isFromZero && least === 0 ? 0 : least - room, most + room];
+  // What is never below nothing and comes near it begins there.
+  return [least >= 0 && least < NEAR_ZERO * most ? 0 : least - room, most + room];
 }

@@ -106,3 +106,43 @@ function meets(x0: number, y0: number, x1: number, y1: number, box: LabelFrame):
   ];
   return !(sides.every((s) => s > 0) || sides.every((s) => s < 0));
 }
+
+/**
+ * Places for numbers over, under or right of their points, clear of each other and of what is drawn; undefined where none is
+ * free: a number is left out rather than written over a line. Earlier ones have precedence.
+ * @param o.away distance of a number's middle from its point, pixels
+ */
+export function placeNumbers(
+  wanted: readonly WantedLabel[],
+  o: { height: number; away: number; lines: readonly DrawnLine[]; frame: LabelFrame },
+): ({ x: number; y: number } | undefined)[] {
+  const { height, away, lines, frame } = o;
+  const taken: LabelFrame[] = [];
+  return wanted.map(({ x, y, width }) => {
+    const side = width / 2 + away - 4;
+    const places = [
+      { x, y: y + away },
+      { x, y: y - away },
+      { x: x + side, y: y + away / 2 },
+      { x: x + side, y: y - away / 2 },
+      { x: x - side, y: y + away / 2 },
+      { x: x - side, y: y - away / 2 },
+      { x, y: y + 2 * away },
+      { x, y: y - 2 * away },
+    ];
+    const boxOf = (p: { x: number; y: number }): LabelFrame => ({
+      ...{ left: p.x - width / 2, right: p.x + width / 2 },
+      ...{ top: p.y - height / 2, bottom: p.y + height / 2 },
+    });
+    const isFree = (box: LabelFrame) =>
+      box.left >= frame.left &&
+      box.right <= frame.right &&
+      box.top >= frame.top &&
+      box.bottom <= frame.bottom &&
+      taken.every((t) => box.left >= t.right || t.left >= box.right || box.top >= t.bottom || t.top >= box.bottom) &&
+      lines.every((line) => !crosses(line, box));
+    const place = places.find((p) => isFree(boxOf(p)));
+    if (place) taken.push(boxOf(place));
+    return place;
+  });
+}

@@ -12,6 +12,8 @@
     onpick?: (value: string) => void;
   }
   let { chart, label, onpick }: Props = $props();
+  /** Narrower charts have no room for it, pixels. */
+  const ROOM = 420;
   let holder = $state<HTMLDivElement>();
   let isReady = $state(false);
   let isZoomed = $state(false);
@@ -106,7 +108,7 @@
   {#snippet beside()}
     {#if isZoomed}
       <button type="button" class="text-implied min-h-6" onclick={() => (wholes += 1)}>zoomed · show all</button>
-    {:else}<span class="max-[900px]:hidden">drag to zoom</span>{/if}
+    {:else if width > ROOM}<span>drag to zoom</span>{/if}
   {/snippet}
   <div bind:this={holder} bind:clientWidth={width} class="plot h-full w-full contain-strict" data-ready={isReady}></div>
   {#if read}<Readout {read} {width} top={margin.t} bottom={margin.b} />{/if}

@@ -1,6 +1,6 @@
 <!-- A number to type. What is being typed stays as it is until it is taken, whatever else arrives meanwhile. -->
 <script lang="ts">
-  import { parseNumber } from './number-input';
+  import { readNumber } from './number-input';
 
   interface Props {
     label: string;
@@ -13,17 +13,17 @@
   }
   let { label, text, isOwn = false, id, placeholder, ontype }: Props = $props();
   let typed = $state<string>();
-  let isWrong = $state(false);
+  let wrong = $state<string>();
   const uid = $props.id();
 
   function take(input: string): void {
     if (typed === undefined || input === text) return;
-    const value = parseNumber(input);
-    isWrong = !Number.isFinite(value);
+    const read = readNumber(input);
+    wrong = read.ok ? undefined : read.wrong;
     // What is wrong stays to be mended.
-    if (isWrong) return;
+    if (!read.ok) return;
     typed = undefined;
-    ontype(value);
+    ontype(read.value);
   }
 </script>
 
@@ -35,24 +35,24 @@
   autocomplete="off"
   class="typed w-[64px] {isOwn ? 'text-own font-semibold' : ''}"
   aria-label={label}
-  aria-invalid={isWrong}
-  aria-describedby={isWrong ? `${uid}-wrong` : undefined}
+  aria-invalid={wrong !== undefined}
+  aria-describedby={wrong ? `${uid}-wrong` : undefined}
   value={typed ?? text}
   onfocus={() => (typed ??= text)}
   onblur={() => {
-    if (!isWrong) typed = undefined;
+    if (!wrong) typed = undefined;
   }}
   oninput={(event) => {
     typed = event.currentTarget.value;
-    isWrong = false;
+    wrong = undefined;
   }}
   onchange={(event) => take(event.currentTarget.value)}
   onkeydown={(event) => {
     if (event.key === 'Enter') take(event.currentTarget.value);
     if (event.key === 'Escape') {
       typed = undefined;
-      isWrong = false;
+      wrong = undefined;
     }
   }}
 />
-{#if isWrong}<span id="{uid}-wrong" class="text-loss block text-[11.5px]" role="alert">a number is needed</span>{/if}
+{#if wrong}<span id="{uid}-wrong" class="text-loss block text-[11.5px]" role="alert">{wrong}</span>{/if}

@@ -83,6 +83,7 @@ export const termRoute = defineRoute({
     index30: picture.shape.index30,
     index30Completed: picture.shape.index30Completed,
     standing: picture.shape.standing,
+    indexStanding: picture.shape.indexStanding,
     shape: picture.shape.term,
     maturities: picture.shape.maturities,
     events: picture.shape.events,
@@ -197,7 +198,7 @@ const legsText = (legs: readonly object[]) => legs.map((leg) => Object.values(le
 export const tradesRoute = defineRoute({
   method: 'get',
   path: '/underlyings/{symbol}/trades',
-  summary: 'Prints of the session up to the instant, latest first',
+  summary: 'Trades of the session up to the instant, latest first',
   parameters,
   query,
   answer: tradesResponse,

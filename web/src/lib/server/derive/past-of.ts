@@ -28,6 +28,12 @@ export function pastOf(
     asOf: iso(rows[0].instant),
     previousPrice: previousPrice ?? null,
     standing: standingRecord(standingAt(surface.atm30, 30)),
+    indexStanding: standingRecord(
+      standing(
+        surface.index30 ?? NaN,
+        past.map((m) => m.index30 ?? NaN),
+      ),
+    ),
     history: past
       .map((m) => ({ instant: iso(m.instant), atm30: m.atmByTenor[TENOR_DAYS.indexOf(30)] }))
       .filter((h) => Number.isFinite(h.atm30)),

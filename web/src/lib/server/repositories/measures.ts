@@ -10,6 +10,8 @@ export type StoredMeasures = typeof derivedMeasures.$inferSelect;
 export interface SessionMeasures {
   instant: Date;
   atmByTenor: Float64Array;
+  /** Model-free at 30 days */
+  index30: number | null;
   riskReversal25: number | null;
   butterfly25: number | null;
 }
@@ -23,16 +25,17 @@ export async function sessionMeasures(
   const rows = await database.execute<
     Omit<SessionMeasures, 'instant' | 'atmByTenor'> & { instant: string; tenors: Buffer; [column: string]: unknown }
   >(sql`
-    select distinct on (session) instant, array_send(atm_by_tenor) as tenors,
+    select distinct on (session) instant, array_send(atm_by_tenor) as tenors, index30,
       risk_reversal25 as "riskReversal25", butterfly25
     from (
-      select instant, atm_by_tenor, risk_reversal25, butterfly25, (instant at time zone ${posixZone(o.zone)}::text)::date as session
+      select instant, atm_by_tenor, index30, risk_reversal25, butterfly25, (instant at time zone ${posixZone(o.zone)}::text)::date as session
       from derived_measures
       where underlying_id = ${o.underlyingId} and instant >= ${o.from.toISOString()} and instant < ${o.to.toISOString()}
     ) m order by session, instant desc`);
-  return rows.map(({ instant, tenors, riskReversal25, butterfly25 }) => ({
+  return rows.map(({ instant, tenors, index30, riskReversal25, butterfly25 }) => ({
     instant: new Date(instant),
     atmByTenor: decodeArrays(tenors, 1)[0],
+    index30,
     riskReversal25,
     butterfly25,
   }));

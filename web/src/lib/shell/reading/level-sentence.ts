@@ -1,19 +1,25 @@
-import { percentileText, volatilityText } from '../../ui/format.ts';
+import { countedText, percentileText, volatilityText } from '../../ui/format.ts';
 import type { Overview } from '../../api/picture.ts';
 import type { Sentence, SentencePart } from './sentence.ts';
 
-/** Level of the underlying with its place in the past. */
+/** Level of the underlying with its place in the past, at the money and model-free. */
 export function levelSentence(picture: Overview): Sentence {
-  if (picture.atm30 === null) return ['No volatility could be fitted at this instant.'];
-  const parts: SentencePart[] = ['30-day implied ', { figure: 'atm30', text: `${volatilityText(picture.atm30)} %` }];
-  if (picture.standing) {
-    parts.push(', the ', { figure: 'percentile', text: percentileText(picture.standing.percentile) }, ' of ');
-    parts.push(`${picture.standing.count} stored sessions`);
-    if (picture.standing.rank !== null) {
-      parts.push(', rank ', { figure: 'rank', text: String(Math.round(picture.standing.rank * 100)) });
+  const { atm30, standing, index30, indexStanding, waiting } = picture;
+  if (atm30 === null) return ['No volatility could be fitted at this instant.'];
+  const parts: SentencePart[] = ['At the money at 30 days ', { figure: 'atm30', text: `${volatilityText(atm30)} %` }];
+  if (standing) {
+    parts.push(', the ', { figure: 'percentile', text: percentileText(standing.percentile) }, ' of ');
+    parts.push(countedText(standing.count, 'stored session'));
+    if (standing.rank !== null) {
+      parts.push(', rank ', { figure: 'rank', text: String(Math.round(standing.rank * 100)) });
     }
-  } else if (picture.waiting === 0) parts.push('; nothing is stored before, so it has no rank yet');
-  if (picture.waiting > 0) parts.push(waitingText(picture));
+  } else if (waiting === 0) parts.push('; nothing is stored before, so it has no rank yet');
+  if (index30 !== null) {
+    parts.push('; model-free ', { figure: 'index30', text: `${volatilityText(index30)} %` });
+    if (indexStanding)
+      parts.push(', the ', { figure: 'index30Percentile', text: percentileText(indexStanding.percentile) });
+  }
+  if (waiting > 0) parts.push(waitingText(picture));
   return [...parts, '.'];
 }
 

@@ -126,7 +126,7 @@
   let dragged = $state.raw<{ id: string; width: number }>();
   const widthOf = (column: TableColumn<Row>) =>
     dragged?.id === column.id ? dragged.width : (layout.widths[column.id] ?? column.width);
-  const least = $derived(shown.reduce((sum, column) => sum + (widthOf(column) ?? LEAST_GROWING), 0));
+  const least = $derived(shown.reduce((sum, column) => sum + (widthOf(column) ?? column.least ?? LEAST_GROWING), 0));
 
   $effect(() => holder && visible.watch(holder));
 

@@ -12,6 +12,8 @@ export interface TableColumn<Row> {
   definition?: string;
   /** Pixels; fixed, so that the browser need not measure every cell to place one. Without it the column takes what is left */
   width?: number;
+  /** Of one that takes what is left: pixels that it has at least */
+  least?: number;
   align?: 'left';
   /** Always there, before those that can be chosen: what tells the rows apart */
   isFixed?: boolean;
@@ -22,7 +24,7 @@ export interface TableColumn<Row> {
   /** What stands in the cell, and is copied */
   text(row: Row): string;
   /** The figure whose Workings the cell opens */
-  figure?(row: Row): string;
+  figure?(row: Row): string | undefined;
   /** Classes of the cell */
   tone?(row: Row): string;
   /** Drawn in place of the text */

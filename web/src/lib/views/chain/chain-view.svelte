@@ -2,15 +2,15 @@
 <script lang="ts">
   import Ladder from './ladder.svelte';
   import ListedSpreads from './listed-spreads.svelte';
-  import TradePrints from './trade-prints.svelte';
+  import TradesTable from './trades-table.svelte';
   import ExcludedQuotes from '../../shell/excluded-quotes.svelte';
   import Figure from '../../shell/figure.svelte';
   import Reading from '../../shell/reading.svelte';
   import TheoryTrouble from '../../shell/theory-trouble.svelte';
   import ViewFrame from '../../shell/view-frame.svelte';
   import { chainOptions, chainRows, type ListedOption } from '$lib/theory';
-  import { dateText, daysText, numberText, percentileText, tickDecimals, volatilityText } from '$lib/ui/format';
-  import { figureId } from '$lib/measures';
+  import { dateText, daysText, numberText, percentileText, volatilityText } from '$lib/ui/format';
+  import { figureId, figureScale, figureText } from '$lib/measures';
   import { CHAIN_FILTERS, FILTER_WORDS, filteredRows, NOTHING_WORDS } from './chain-filter';
   import { chainReading } from './chain-reading';
   import { CHAIN_LAYOUTS, CHAIN_TABLES, chainParameters } from './parameters';
@@ -50,9 +50,9 @@
         <strong>{dateText(focus.date, view.picture.asOf)}</strong> · {daysText(focus.days)} days · forward
         <Figure
           id={figureId('forward', focus.date)}
-          text={numberText(focus.forward, tickDecimals(underlying.underlyingTick))}
-        /> · factor
-        <Figure id={figureId('discountFactor', focus.date)} text={numberText(focus.discountFactor, 4)} /> · at money
+          text={figureText(focus.forward, 'price', figureScale(view.picture))}
+        /> · discount factor
+        <Figure id={figureId('discountFactor', focus.date)} text={numberText(focus.discountFactor, 4)} /> · at the money
         <Figure id={figureId('atm', focus.date)} text="{volatilityText(focus.atm)} %" />{#if focus.standing}
           <span class="quiet ml-1"
             ><Figure
@@ -113,7 +113,7 @@
         No expiry is in focus. Click one in the ribbon, or press <span class="kbd-mark">a</span> for all.
       </p>
     {:else}
-      {#if own.table === 'spreads'}<ListedSpreads />{:else if own.table === 'prints'}<TradePrints
+      {#if own.table === 'spreads'}<ListedSpreads />{:else if own.table === 'trades'}<TradesTable
         />{:else if filtered.length === 0}
         <p class="quiet p-8 font-serif text-[15px]">
           {NOTHING_WORDS[own.show]}

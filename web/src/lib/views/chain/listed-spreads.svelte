@@ -64,6 +64,7 @@
       id: 'spread',
       head: 'spread',
       isFixed: true,
+      least: 230,
       align: 'left',
       value: (row) => row.text,
       text: (row) => row.text,

@@ -4,13 +4,13 @@ import { counted, legInAddress } from './picked-legs.ts';
 import { listText } from '../../api/list-text.ts';
 import { workingsId } from '../../api/workings-id.ts';
 
-export const CHAIN_TABLES = ['quotes', 'spreads', 'prints'] as const;
+export const CHAIN_TABLES = ['quotes', 'spreads', 'trades'] as const;
 
 export const CHAIN_LAYOUTS = ['out', 'both', 'list'] as const;
 
 /** What Chain's address carries beside the shared context. */
 export const chainParameters = z.object({
-  /** Quotes of the expiry in focus, listed spreads, or the prints of the session */
+  /** Quotes of the expiry in focus, listed spreads, or the trades of the session */
   table: z.enum(CHAIN_TABLES).default('quotes').catch('quotes'),
   /** One side of each strike, both beside each other, or all options in one list */
   sides: z.enum(CHAIN_LAYOUTS).default('out').catch('out'),

@@ -169,7 +169,7 @@
   <button
     type="button"
     tabindex="-1"
-    class="min-h-6 w-full text-center {count === 0 ? 'text-faint' : 'text-own font-semibold'}"
+    class="min-h-6 w-full text-center {count === 0 ? 'text-soft' : 'text-own font-semibold'}"
     aria-label="Pick {strikeText(row.strike)} {row.side}{count === 0 ? '' : `, ${signedText(count, 0)} picked`}"
     onclick={() => onpick(row, 1)}>{count === 0 ? '+' : signedText(count, 0)}</button
   >

@@ -44,10 +44,11 @@ export function decayChart(decay: PricerDecay, o: DecayLook): LineChart {
       text: daysText,
     },
     up: {
-      title: `value; bands: ± ${o.bandWords}`,
+      title: `value, ± ${o.bandWords}`,
       isFromZero: true,
       text: (value) => significantText(value),
     },
+    namesAt: 'start',
     description: `Value as days pass: ${o.nearLabel} solid, ${o.farLabel} dashed, with bands of ${o.bandWords}.`,
   };
 }

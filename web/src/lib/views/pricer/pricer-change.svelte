@@ -2,9 +2,20 @@
 <script lang="ts">
   import ValueTable from '$lib/shell/value-table.svelte';
   import type { TableColumn } from '$lib/ui/table/table-column';
-  import { CHANGE_CAUSES, type ChangeCause } from '@umwelt/core/whatif';
-  import { numberText, signedText } from '$lib/ui/format';
-  import { type ChangeFigure, changeFigureId, changeValue } from '$lib/measures';
+  import { CHANGE_CAUSES, type ChangeCause, GREEK_CAUSES } from '@umwelt/core/whatif';
+  import {
+    CHANGED_GREEKS,
+    type ChangedGreek,
+    type ChangeFigure,
+    changeFigureId,
+    changeValue,
+    figureText,
+    GREEK_CAUSE_WORDS,
+    type GreekChangeFigure,
+    greekChangeFigureId,
+    greekChangeValue,
+    pricerMeasure,
+  } from '$lib/measures';
   import type { PricerFigures } from '$lib/theory';
   import { pricerState } from './pricer-state.svelte';
 
@@ -25,19 +36,21 @@
   };
   const { pinned } = $derived(pricer);
   const { change } = $derived(shown);
-  const decimals = $derived(pricer.valueDecimals);
   interface Row {
-    id: ChangeFigure;
+    /** Figure that the value opens */
+    id: string;
     label: string;
     value: number;
     kind: 'state' | 'part' | 'total';
   }
-  const rows = $derived.by((): Row[] => {
+  const of = $derived(pricer.settings.changeOf);
+  const rows = $derived(of === 'value' ? valueRows() : greekRows(of));
+  function valueRows(): Row[] {
     const states = pricer.changeStates;
     if (!states) return [];
     // The pinned position is counted at its own size, and the change of size is told apart.
     const row = (id: ChangeFigure, label: string, kind: Row['kind']): Row => ({
-      id,
+      id: changeFigureId(id),
       label,
       value: changeValue(id, states),
       kind,
@@ -51,8 +64,33 @@
       row('change', 'change', 'total'),
       row('to', 'now', 'total'),
     ];
-  });
-  const columns: TableColumn<Row>[] = [
+  }
+  function greekRows(greek: ChangedGreek): Row[] {
+    const states = pricer.greekChangeStates;
+    if (!states) return [];
+    const row = (id: GreekChangeFigure, label: string, kind: Row['kind']): Row => ({
+      id: greekChangeFigureId(greek, id),
+      label,
+      value: greekChangeValue(greek, id, states),
+      kind,
+    });
+    const causes = GREEK_CAUSES.filter((cause) => states.greekChange.parts[greek][cause] !== 0);
+    const size = row('size', 'size', 'part');
+    return [
+      row('from', `pinned ${states.pinned.side}`, 'state'),
+      ...causes.map((cause) => row(cause, GREEK_CAUSE_WORDS[cause], 'part')),
+      ...(size.value === 0 ? [] : [size]),
+      row('change', 'change', 'total'),
+      row('to', 'now', 'total'),
+    ];
+  }
+  const unit = $derived(of === 'value' ? 'premium' : (pricerMeasure(of)?.unit ?? 'greek'));
+  const written = (row: Row) => {
+    const text = figureText(row.value, unit, pricer.scale);
+    const isSigned = row.kind === 'part' || row.label === 'change';
+    return isSigned && row.value > 0 && !text.startsWith('+') && /[1-9]/.test(text) ? `+${text}` : text;
+  };
+  const columns: TableColumn<Row>[] = $derived([
     {
       id: 'cause',
       head: 'cause',
@@ -64,20 +102,29 @@
     },
     {
       id: 'value',
-      head: 'value',
+      head: of,
       width: 110,
       value: (row) => row.value,
-      figure: (row) => changeFigureId(row.id),
-      text: (row) =>
-        row.kind === 'state' || row.id === 'to' ? numberText(row.value, decimals) : signedText(row.value, decimals),
+      figure: (row) => row.id,
+      text: written,
       tone: (row) => (row.kind === 'part' ? (row.value < 0 ? 'text-loss' : 'text-gain') : ''),
     },
-  ];
+  ]);
 </script>
 
 {#if pinned && change}
   <section class="mt-5" aria-label="Since the pin">
-    <h2 class="small-caps mb-1">Since the pin</h2>
+    <div class="mb-1 flex items-baseline justify-between">
+      <h2 class="small-caps">Since the pin</h2>
+      <select
+        class="plain text-[12px]"
+        aria-label="Whose change is split"
+        value={of}
+        onchange={(event) => pricer.choose({ changeOf: event.currentTarget.value as typeof of })}
+      >
+        {#each ['value', ...CHANGED_GREEKS] as name (name)}<option value={name}>{name}</option>{/each}
+      </select>
+    </div>
     <ValueTable
       name="Pricer change by cause"
       storage="change-columns"

@@ -1,8 +1,9 @@
 <!-- Everything that the Pricer prices with. -->
 <script lang="ts">
+  import PricerDividends from './pricer-dividends.svelte';
   import PricerField from './pricer-field.svelte';
   import { dateText, numberText, strikeText } from '$lib/ui/format';
-  import { parseDays, parseDividends, parseNumber } from '$lib/ui/number-input';
+  import { readDays, readNumber, type ReadNumber } from '$lib/ui/number-input';
   import { PRICER_FIELDS, type PricerField as Field } from '$lib/api/pricer-inputs';
   import { pricerState } from './pricer-state.svelte';
   import { volatilityPoint } from '$lib/theory';
@@ -28,8 +29,13 @@
     return undefined;
   }
   const own = (field: Field) => pricer.own[field] !== undefined;
+  /** Takes what was typed as a number, times a scale. */
+  function takeNumber(field: Field, read: ReadNumber, scale = 1): string | undefined {
+    return read.ok ? take(field, read.value * scale) : read.wrong;
+  }
+  const number = (field: Field, text: string) => takeNumber(field, readNumber(text));
   const percent = (field: 'rate' | 'dividendYield' | 'volatility', text: string) =>
-    take(field, parseNumber(text) / 100);
+    takeNumber(field, readNumber(text), 0.01);
 
   /** Ends of a slider around the market's price. */
   const priceEnds = $derived.by(() => {
@@ -85,7 +91,7 @@
     value={inputs.underlying}
     {...priceEnds}
     isOwn={own('underlying')}
-    ontype={(text) => take('underlying', parseNumber(text))}
+    ontype={(text) => number('underlying', text)}
     onslide={(value) => pricer.set({ underlying: Number(value.toFixed(pricer.decimals)) })}
     onreset={() => pricer.reset('underlying')}
   />
@@ -96,7 +102,7 @@
     value={inputs.strike}
     {...priceEnds}
     isOwn={own('strike')}
-    ontype={(text) => take('strike', parseNumber(text))}
+    ontype={(text) => number('strike', text)}
     onslide={slideStrike}
     onreset={() => pricer.reset('strike')}
   />
@@ -109,10 +115,10 @@
     max={Math.sqrt(Math.max(400, inputs.days * 1.2))}
     step={0.01}
     isOwn={own('days')}
-    ontype={(text) => take('days', parseDays(text, from, expiryTime))}
+    ontype={(text) => takeNumber('days', readDays(text, from, expiryTime))}
     onslide={(value) => pricer.set({ days: Math.round(value * value * 4) / 4 })}
     onreset={() => pricer.reset('days')}
-    hint="days, or a date as in {expiryDay}"
+    hint="days, a term as in 6m or 0.5y, or a date as in {expiryDay}"
   />
   <PricerField
     label="volatility"
@@ -123,7 +129,7 @@
     max={Math.max(isNormal ? Math.abs(inputs.underlying) : 1, 1.2 * inputs.volatility)}
     step={volatilityPoint(inputs.model) / 10}
     isOwn={own('volatility')}
-    ontype={(text) => (isNormal ? take('volatility', parseNumber(text)) : percent('volatility', text))}
+    ontype={(text) => (isNormal ? number('volatility', text) : percent('volatility', text))}
     onslide={(volatility) => pricer.set({ volatility: Number(volatility.toFixed(6)) })}
     onreset={() => pricer.reset('volatility')}
   />
@@ -156,15 +162,7 @@
       onreset={() => pricer.reset('dividendYield')}
       hint="continuous; the foreign rate of a currency pair"
     />
-    <PricerField
-      label="dividends"
-      unit="cash"
-      text={inputs.dividends.map((d) => `${Number(d.days.toFixed(2))}: ${Number(d.amount.toFixed(4))}`).join(', ')}
-      isOwn={own('dividends')}
-      ontype={(text) => take('dividends', parseDividends(text, from, expiryTime))}
-      onreset={() => pricer.reset('dividends')}
-      hint="days or date: amount, as in 30: 1.5, 120: 1.5"
-    />
+    <PricerDividends {from} {expiryTime} ontake={(dividends) => take('dividends', dividends)} />
   {/if}
   <PricerField
     label="contracts"
@@ -175,7 +173,7 @@
     max={Math.max(50, inputs.contracts)}
     step={1}
     isOwn={own('contracts')}
-    ontype={(text) => take('contracts', parseNumber(text))}
+    ontype={(text) => number('contracts', text)}
     onslide={(contracts) => pricer.set({ contracts })}
     onreset={() => pricer.reset('contracts')}
     hint="a negative number is short"
@@ -185,7 +183,7 @@
     unit="units"
     text={numberText(inputs.multiplier, inputs.multiplier % 1 === 0 ? 0 : 2)}
     isOwn={own('multiplier')}
-    ontype={(text) => take('multiplier', parseNumber(text))}
+    ontype={(text) => number('multiplier', text)}
     onreset={() => pricer.reset('multiplier')}
   />
   <p class="quiet mt-1 text-[11.5px]">expires {dateText(expiryDay, new Date(from).toISOString())}</p>

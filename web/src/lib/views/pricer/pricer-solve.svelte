@@ -63,7 +63,10 @@
   const answer = (line: Line): SolveAnswer | undefined => found?.[line.id];
   function foundText(line: Line): string {
     const result = answer(line);
-    return result?.ok ? line.text(result.value) : result ? `none: ${solveWords(result.reason)}` : '—';
+    if (!result) return '—';
+    if (result.ok) return line.text(result.value);
+    const bound = result.bound === undefined ? undefined : numberText(result.bound, pricer.unitDecimals);
+    return `none: ${solveWords(result.reason, bound)}`;
   }
   const columns: TableColumn<Line>[] = [
     {

@@ -24,6 +24,8 @@ import { gapInput } from './gap-input.ts';
 import {
   type ChangeStates,
   explainChangeFigure,
+  explainGreekChange,
+  type GreekChangeStates,
   explainPricerFigure,
   explainSolveFigure,
   type Workings,
@@ -295,10 +297,17 @@ export class PricerState implements WorkingsHost {
     const { pinned, inputs, shown } = this;
     return pinned && shown?.change && { pinned, now: inputs, change: shown.change, basis: this.settings.basis };
   }
+  /** The same of Greeks. */
+  get greekChangeStates(): GreekChangeStates | undefined {
+    const { pinned, inputs, shown } = this;
+    const { basis } = this.settings;
+    return pinned && shown?.greekChange && { pinned, now: inputs, greekChange: shown.greekChange, basis };
+  }
   explain(id: string): Workings | undefined {
     return (
       explainPricerFigure(this, id) ??
       explainChangeFigure(this.changeStates, id) ??
+      explainGreekChange(this.greekChangeStates, id) ??
       this.#explainSearch(id) ??
       this.view?.explain(id)
     );
@@ -315,6 +324,10 @@ export class PricerState implements WorkingsHost {
   /** Decimals of prices of the underlying */
   get decimals(): number {
     return underlyingDecimals(this.scale);
+  }
+  /** Decimals of values per unit of underlying */
+  get unitDecimals(): number {
+    return premiumDecimals({ ...this.scale, factor: 1 });
   }
   /** Decimals of values of the basis that is chosen */
   get valueDecimals(): number {

@@ -2,8 +2,16 @@
 <script lang="ts">
   import ValueTable from '$lib/shell/value-table.svelte';
   import type { TableColumn } from '$lib/ui/table/table-column';
-  import { basisWords, type PricerFigures } from '$lib/theory';
-  import { figureText, PRICER_MEASURES, pricerFigureId, type PricerMeasure } from '$lib/measures';
+  import { basisFactor, basisWords, type PricerFigures } from '$lib/theory';
+  import {
+    CHANGED_GREEKS,
+    changeFigureId,
+    figureText,
+    greekChangeFigureId,
+    PRICER_MEASURES,
+    pricerFigureId,
+    type PricerMeasure,
+  } from '$lib/measures';
   import { pricerState } from './pricer-state.svelte';
 
   interface Props {
@@ -50,6 +58,51 @@
     figure: (measure) => pricerFigureId(measure.id, side),
     tone: () => (inputs.side === side ? 'font-semibold' : 'text-soft'),
   });
+  const isPinned = $derived(pricer.greekChangeStates !== undefined);
+  /** Value of a measure in the pinned state and now, where it is one of the Greeks that are pinned. */
+  function since(measure: PricerMeasure): { from: number; to: number } | undefined {
+    const states = pricer.greekChangeStates;
+    const { greekChange, pinned, now, basis } = states ?? {};
+    if (!greekChange || !pinned || !now || !basis) return undefined;
+    const name = measure.id as keyof typeof greekChange.from;
+    if (!(name in greekChange.from)) return undefined;
+    const [before, after] = measure.isScaled ? [basisFactor(basis, pinned), basisFactor(basis, now)] : [1, 1];
+    return { from: greekChange.from[name] * before, to: greekChange.to[name] * after };
+  }
+  const scaleOf = (measure: PricerMeasure) => (measure.isScaled ? pricer.scale : { ...pricer.scale, factor: 1 });
+  const pinnedColumn: TableColumn<PricerMeasure> = {
+    id: 'pinned',
+    head: 'pinned',
+    width: 76,
+    value: (measure) => since(measure)?.from ?? null,
+    text: (measure) => figureText(since(measure)?.from, measure.unit, scaleOf(measure)),
+    tone: () => 'text-soft',
+  };
+  const changedColumn: TableColumn<PricerMeasure> = {
+    id: 'change',
+    head: 'change',
+    definition: 'Now less the pinned state; beside the Reading split by cause.',
+    width: 76,
+    value: (measure) => changeOf(measure) ?? null,
+    text: (measure) => {
+      const change = changeOf(measure);
+      return signed(change, figureText(change, measure.unit, scaleOf(measure)));
+    },
+    figure: (measure) => {
+      const greek = CHANGED_GREEKS.find((name) => name === measure.id);
+      return greek
+        ? greekChangeFigureId(greek, 'change')
+        : measure.id === 'price'
+          ? changeFigureId('change')
+          : undefined;
+    },
+  };
+  const signed = (value: number | undefined, written: string) =>
+    value !== undefined && value > 0 && !written.startsWith('+') && /[1-9]/.test(written) ? `+${written}` : written;
+  function changeOf(measure: PricerMeasure): number | undefined {
+    const states = since(measure);
+    return states && states.to - states.from;
+  }
   const columns = $derived<TableColumn<PricerMeasure>[]>([
     {
       id: 'measure',
@@ -63,9 +116,13 @@
     },
     sideColumn('call'),
     sideColumn('put'),
+    ...(isPinned ? [pinnedColumn, changedColumn] : []),
     {
       id: 'meaning',
       head: `the ${inputs.side}`,
+      label: 'what it means',
+      // Beside the pinned state there is no room for words.
+      isExtra: isPinned,
       align: 'left',
       value: meaning,
       text: meaning,
@@ -76,9 +133,10 @@
 
 {#snippet named(measure: PricerMeasure)}{measure.label} <span class="quiet text-[11px]">{measure.per}</span>{/snippet}
 
+{#key isPinned}
 <ValueTable
   name="Pricer values"
-  storage="pricer-columns"
+  storage={isPinned ? 'pricer-pinned-columns' : 'pricer-columns'}
   {columns}
   rows={measures}
   rowKey={(measure) => measure.id}
@@ -87,3 +145,4 @@
   class="text-[12.5px] transition-opacity delay-150 {isStale ? 'opacity-60' : ''}"
   isBusy={isStale}
 />
+{/key}

@@ -97,8 +97,10 @@
     {/if}
   {/snippet}
   {#snippet main()}
-    <div class="grid h-full grid-cols-[312px_1fr] gap-x-6 max-[900px]:grid-cols-1">
-      <div class="min-w-0">
+    <div
+      class="grid h-full grid-cols-[312px_1fr] grid-rows-[minmax(0,1fr)] gap-x-6 max-[900px]:grid-cols-1 max-[900px]:grid-rows-none"
+    >
+      <div class="min-h-0 min-w-0 overflow-y-auto max-[900px]:overflow-visible">
         <PricerInputsPanel />
         <PricerSolve />
       </div>

@@ -4,6 +4,7 @@
   import { line } from 'd3-shape';
   import { dateText, numberText } from '$lib/ui/format';
   import { labelRows } from '$lib/ui/label-rows';
+  import { tickText } from '$lib/ui/tick-text';
   import type { PastEvent } from '$lib/api/skew-history';
   import type { ReplayFrame } from './replay-frames';
 
@@ -57,10 +58,7 @@
   });
   const nearest = (pixels: number) => Math.round(Math.max(0, Math.min(frames.length - 1, time.invert(pixels))));
   const read = $derived(pointed === undefined ? undefined : frames[nearest(pointed)]);
-  const stepDecimals = $derived.by(() => {
-    const [first, second] = price.ticks(4);
-    return Math.min(decimals, Math.max(0, -Math.floor(Math.log10(second - first) + 1e-9)));
-  });
+  const priceText = $derived(tickText(price.ticks(4)));
 </script>
 
 <div bind:clientWidth={width} class="shrink-0">
@@ -83,7 +81,7 @@
     {#each price.ticks(4) as tick (tick)}
       <line x1={MARGIN.left} x2={width - MARGIN.right} y1={price(tick)} y2={price(tick)} stroke="var(--hair)" />
       <text x={MARGIN.left - 6} y={price(tick) + 4} text-anchor="end" class="chart-word fill-[var(--soft)]"
-        >{numberText(tick, stepDecimals)}</text
+        >{priceText(tick)}</text
       >
     {/each}
     {#each flags as { event, at, isNamed } (event.instant + event.label)}

@@ -100,7 +100,7 @@
     },
     {
       ...explained('points'),
-      head: 'vol points',
+      head: 'points',
       definition: 'Volatility of the put less that of the call.',
       width: 80,
       value: points,

@@ -33,8 +33,8 @@ interface Ranges {
 /** Heights of the chart of smiles and of the strip of residuals below it, shares of the plot from its foot. */
 const SMILES: [number, number] = [0.26, 1];
 const RESIDUALS: [number, number] = [0, 0.15];
-/** From a chart's upper end to the words over it, share of the plot; from the plot's left edge to their begin, pixels. */
-const WORDS = { above: 0.045, left: -38, size: 11.5 };
+/** From a chart's upper end to the words over it, and from the plot's left edge to their begin, pixels. */
+const WORDS = { above: 6, left: -38, size: 11.5 };
 const DELTA_TICKS = { tickvals: [10, 25, 50, 75, 90], ticktext: ['10 put', '25 put', '50', '25 call', '10 call'] };
 
 interface SkewOptions {
@@ -199,7 +199,9 @@ function wordsOver(text: string, [, top]: [number, number], palette: Palette): P
   return {
     text,
     x: 0,
-    y: top + WORDS.above,
+    y: top,
+    yanchor: 'bottom',
+    yshift: WORDS.above,
     xref: 'paper',
     yref: 'paper',
     showarrow: false,
@@ -234,7 +236,9 @@ function centerLine({ focus, axis, palette }: SkewOptions): {
   const font = { size: WORDS.size, color: palette.soft };
   return {
     shapes: [{ type: 'line', x0: x, x1: x, y0, y1, yref: 'paper', line, layer: 'below' }],
-    annotations: [{ x, y: y1 + WORDS.above, yref: 'paper', text: 'forward', showarrow: false, font }],
+    annotations: [
+      { x, y: y1, yref: 'paper', yanchor: 'bottom', yshift: WORDS.above, text: 'forward', showarrow: false, font },
+    ],
   };
 }
 

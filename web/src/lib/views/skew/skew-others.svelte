@@ -3,7 +3,7 @@
   import { scaleLinear } from 'd3-scale';
   import { line } from 'd3-shape';
   import { besideName } from '$lib/shell/beside-name';
-  import { dateText, daysText, pointsText, volatilityText } from '$lib/ui/format';
+  import { dateText, daysText, numberText, pointsText, volatilityText } from '$lib/ui/format';
   import { SHAPE_REACH, smileShape } from '$lib/theory';
   import type { QuotedSurface } from '$lib/api/picture';
   import type { Comparing } from '$lib/shell/comparing.svelte';
@@ -79,7 +79,7 @@
             </figcaption>
             {#if shape}
               <svg width={WIDTH} height={HEIGHT} role="img" aria-label="Shape of the smile of {name}">
-                {#each y.ticks(5) as tick (tick)}
+                {#each y.ticks(Math.max(3, Math.min(8, HEIGHT / 45))) as tick (tick)}
                   <line
                     x1={LEFT}
                     x2={WIDTH - 6}
@@ -87,11 +87,15 @@
                     y2={y(tick)}
                     class={tick === 0 ? 'stroke-line' : 'stroke-hair'}
                   />
-                  <text x={LEFT - 5} y={y(tick) + 4} text-anchor="end" class="chart-word fill-soft">{tick}</text>
+                  <text x={LEFT - 5} y={y(tick) + 4} text-anchor="end" class="chart-word fill-soft"
+                    >{numberText(tick, 0)}</text
+                  >
                 {/each}
                 {#each [-2, -1, 0, 1, 2] as tick (tick)}
                   <line x1={x(tick)} x2={x(tick)} y1={HEIGHT - BOTTOM} y2={HEIGHT - BOTTOM + 4} class="stroke-line" />
-                  <text x={x(tick)} y={HEIGHT - 6} text-anchor="middle" class="chart-word fill-soft">{tick}</text>
+                  <text x={x(tick)} y={HEIGHT - 6} text-anchor="middle" class="chart-word fill-soft"
+                    >{numberText(tick, 0)}</text
+                  >
                 {/each}
                 {#each shape.quotes as q (`${q.side}${q.deviations}`)}
                   {#if q.points >= y.domain()[0] && q.points <= y.domain()[1]}
@@ -110,9 +114,9 @@
                 <path d={path(shape.curve)} class="stroke-implied fill-none" stroke-width="1.8" />
               </svg>
               <p class="mt-1 text-[12px]">
-                at money {volatilityText(shape.expiry.atm)} % · RR {pointsText(shape.expiry.riskReversal25)} · BF {pointsText(
-                  shape.expiry.butterfly25,
-                )}
+                at the money {volatilityText(shape.expiry.atm)} % · risk reversal {pointsText(
+                  shape.expiry.riskReversal25,
+                )} · butterfly {pointsText(shape.expiry.butterfly25)}
               </p>
             {:else}
               <p class="quiet text-[12.5px]">No smile could be fitted there.</p>

@@ -20,10 +20,15 @@ function monthShapeSentence({ shape }: Picture): Sentence | undefined {
     if (standing) parts.push(', the ', { figure: `${name}30Percentile`, text: percentileText(standing.percentile) });
     return parts;
   };
-  const words = { downside: 'downside', upside: 'upside', 'symmetric smile': 'a symmetric smile', flat: 'flat' };
+  const words = {
+    downside: 'skewed to the downside',
+    upside: 'skewed to the upside',
+    'symmetric smile': 'symmetric',
+    flat: 'flat',
+  };
   const count = shape.riskReversal25.standing?.count;
   return [
-    `At 30 days the shape is ${words[shape.name]}: `,
+    `At 30 days the smile is ${words[shape.name]}: `,
     ...placed('riskReversal', 'risk reversal'),
     '; ',
     ...placed('butterfly', 'butterfly'),
@@ -41,11 +46,7 @@ function shapeSentence(picture: Picture, expiry: ExpiryPicture): Sentence | unde
   const span = smile && expiry.smile ? smileSpan(smile, expiry.smile.range) : undefined;
   const shape = smileShapeName({ atm, riskReversal25: rr, butterfly25: bf }, span);
   if (shape === 'downside' || shape === 'upside') {
-    return [
-      `${shape === 'downside' ? 'The downside' : 'The upside'} is dearer: 25-delta risk reversal in ${when} `,
-      figure,
-      ' points.',
-    ];
+    return [`${when} is skewed to the ${shape}: 25-delta risk reversal `, figure, ' points.'];
   }
   const butterfly = { figure: figureId('butterfly25', date), text: pointsText(bf) };
   return [

@@ -103,7 +103,7 @@
       />
       <output class="min-w-52 text-right text-[12.5px]" data-testid="replay-session">
         {#if frame}
-          <b>{dateText(frame.date, asOf)}</b> · {numberText(frame.price, decimals)} · at money {volatilityText(
+          <b>{dateText(frame.date, asOf)}</b> · {numberText(frame.price, decimals)} · at the money {volatilityText(
             frame.atm,
           )} %
         {/if}

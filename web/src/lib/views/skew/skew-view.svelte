@@ -44,7 +44,7 @@
   const panelNames: Record<SkewPanel, string> = {
     smiles: 'smiles',
     distance: 'same distance',
-    others: 'beside others',
+    others: 'compare with',
     year: 'past year',
     replay: 'replay',
     surface: 'surface',

@@ -4,6 +4,7 @@ import type { TermLine, TermScale } from './parameters.ts';
 import type { ExpiryOverview, Overview } from '../../api/picture.ts';
 import { axisStyle, axisTitle, baseLayout, type Chart } from '../../ui/chart.ts';
 import type { Palette } from '../../ui/palette.ts';
+import { placeNumbers } from '../../ui/place-labels.ts';
 import { eventStrip, type PlacedEvent } from './term-events.ts';
 import { levelMarker, levelText, onScale, type TermBeside, termLines, termPosition } from './term-lines.ts';
 import { cutMarks, scaleOf } from './term-scale.ts';
@@ -16,6 +17,13 @@ const LABEL = 50;
 const MARGINS = 160;
 /** Above it, without the strip of events. */
 const TOP = 26;
+const FOOT = 42;
+/** End of the axis behind the last expiry, as its multiple. */
+const AXIS_END = 1.03;
+/** Width of a letter and height of a number, and how far its middle is from its point, pixels. */
+const LETTER = 6.4;
+const NUMBER = 12;
+const AWAY = 13;
 
 /** The line without events is drawn where they account for more than this somewhere. */
 const EVENTFUL = 0.005;
@@ -29,8 +37,9 @@ export function termChart(
     beside: TermBeside[];
     scale: TermScale;
     palette: Palette;
-    /** Of the chart, pixels: as many flags are named as fit */
+    /** Of the chart, pixels: what is written in it is as much as fits */
     width: number;
+    height: number;
   },
 ): Chart {
   const fitted = o.shown.filter((e) => e.atm !== null);
@@ -79,7 +88,7 @@ export function termChart(
   const room = o.width - MARGINS;
   const events = picture.events.flatMap((event): PlacedEvent[] => {
     const days = (Date.parse(event.instant) - Date.parse(picture.asOf)) / MILLISECONDS_PER_DAY;
-    return days <= last ? [{ event, at: at(days), pixels: (room * at(days)) / at(last) }] : [];
+    return days <= last ? [{ event, at: at(days), pixels: (room * at(days)) / (at(last) * AXIS_END) }] : [];
   });
   const strip = eventStrip(events, { width: room, palette: o.palette });
   const annotations: Partial<Annotations>[] = [
@@ -97,28 +106,45 @@ export function termChart(
       xshift: -38,
       font: { color: o.palette.soft },
     },
-    ...labelled(fitted, o.focus, LABEL / room).map((e) => ({
-      x: at(e.days),
-      y: percent(e.atm) ?? undefined,
-      text: o.scale === 'level' ? volatilityText(e.atm) : pointsText(onScale(e.atm, picture, o.scale)),
-      showarrow: false,
-      yshift: 14,
-      font: { size: 11.5, color: o.palette.ink },
-    })),
   ];
-  if (isEventful) {
-    annotations.push({
-      x: x[0],
-      y: without[0] ?? y[0] ?? undefined,
-      text: 'without events',
-      showarrow: false,
-      xanchor: 'left',
-      xshift: 6,
-      yshift: -9,
-      font: { size: 11.5, color: o.palette.event },
-    });
-  }
   annotations.push(...beside.named(range), ...strip.annotations);
+  const span = at(last) * AXIS_END;
+  const plot = { width: Math.max(1, room), height: Math.max(1, o.height - TOP - strip.height - FOOT) };
+  const across = (place: number) => (plot.width * place) / span;
+  const up = (value: number | null) => (plot.height * ((value ?? NaN) - range[0])) / (range[1] - range[0]);
+  const numbers = labelled(fitted, o.focus, LABEL / room);
+  // The one in focus is written first, wherever it is free.
+  numbers.sort((a, b) => Number(b.date === o.focus?.date) - Number(a.date === o.focus?.date));
+  const words: { x: number; y: number | null; text: string; color: string }[] = numbers.map((e) => ({
+    ...{ x: at(e.days), y: percent(e.atm), color: o.palette.ink },
+    text: o.scale === 'level' ? volatilityText(e.atm) : pointsText(onScale(e.atm, picture, o.scale)),
+  }));
+  if (isEventful) {
+    // Where the two lines are farthest apart.
+    const gaps = fitted.map((_, i) => (y[i] ?? NaN) - (without[i] ?? NaN));
+    const farthest = gaps.findIndex((gap) => gap === Math.max(...gaps.filter((g) => !Number.isNaN(g))));
+    words.push({ x: x[farthest], y: without[farthest], text: 'without events', color: o.palette.event });
+  }
+  const places = placeNumbers(
+    words.map((w) => ({ x: across(w.x), y: up(w.y), width: LETTER * w.text.length })),
+    {
+      ...{ height: NUMBER, away: AWAY },
+      lines: [...beside.lines, { x, y }, ...(isEventful ? [{ x, y: without }] : [])].map((line) => ({
+        x: line.x.map(across),
+        y: line.y.map(up),
+      })),
+      frame: { left: 0, right: plot.width, top: 0, bottom: plot.height },
+    },
+  );
+  data.push({
+    type: 'scatter',
+    mode: 'text',
+    x: places.map((p) => (p ? (p.x * span) / plot.width : null)),
+    y: places.map((p) => (p ? range[0] + (p.y * (range[1] - range[0])) / plot.height : null)),
+    text: words.map((w) => w.text),
+    textfont: { size: 11.5, color: words.map((w) => w.color) },
+    hoverinfo: 'skip',
+  });
   const axis = axisStyle(o.palette);
   const ticks = labelled(fitted, o.focus, LABEL / room);
   return {
@@ -128,13 +154,13 @@ export function termChart(
     subject: `${picture.underlying.symbol} ${o.scale}`,
     layout: {
       ...baseLayout(o.palette),
-      margin: { l: 44, r: 116, t: TOP + strip.height, b: 42 },
+      margin: { l: 44, r: MARGINS - 44, t: TOP + strip.height, b: FOOT },
       xaxis: {
         ...axis,
         showgrid: false,
         tickvals: ticks.map((e) => at(e.days)),
         ticktext: ticks.map((e) => dateText(e.date, picture.asOf)),
-        range: [0, at(last) * 1.03],
+        range: [0, span],
         title: axisTitle('expiry, square root of time; monthlies filled', o.palette),
       },
       yaxis: { ...axis, nticks: 9, range: [...range] },

@@ -5,6 +5,7 @@ import type { ExpiryOverview, Overview } from '../../api/picture.ts';
 import type { SurfaceResource } from '../../api/surface-resource.ts';
 import type { TermLine, TermScale } from './parameters.ts';
 import type { Range, ScaledLine } from './term-scale.ts';
+import { labelColumn } from '../../ui/label-column.ts';
 import { expiryColor, type Palette } from '../../ui/palette.ts';
 
 /** A picture beside the one that is shown, by the name its line bears. */
@@ -75,6 +76,7 @@ export function termLines(
       name: 'forward volatility',
       points: [start, ...points],
       color: palette.faint,
+      textColor: palette.soft,
       dash: 'dot',
       width: 1,
       shape: 'vh',
@@ -153,13 +155,17 @@ function named(lines: Line[], fitted: ExpiryOverview[], [low, high]: Range): Par
     const end = points.filter((p) => p.value !== null && p.days <= last).at(-1);
     return end?.value == null ? [] : [{ name, color: textColor, at: Math.min(high, Math.max(low, 100 * end.value)) }];
   });
-  ends.sort((a, b) => b.at - a.at);
+  ends.sort((a, b) => a.at - b.at);
   const gap = NAME_GAP * (high - low);
-  for (let i = 1; i < ends.length; i++) ends[i].at = Math.min(ends[i].at, ends[i - 1].at - gap);
-  return ends.map(({ name, color, at }) => ({
+  const heights = labelColumn(
+    ends.map((end) => end.at),
+    gap,
+    [low + gap / 2, high - gap / 2],
+  );
+  return ends.map(({ name, color }, i) => ({
     x: 1,
     xref: 'paper',
-    y: at,
+    y: heights[i],
     text: name,
     showarrow: false,
     xanchor: 'left',

@@ -1,4 +1,4 @@
-import { dateText, numberText, pointsText, volatilityText } from '../../ui/format.ts';
+import { dateText, numberText, volatilityText } from '../../ui/format.ts';
 import { figureId } from '../../measures/index.ts';
 import type { AsOfContext } from '../../api/as-of-context.ts';
 import type { Overview } from '../../api/picture.ts';
@@ -48,9 +48,9 @@ export function termReading(picture: Overview, context: AsOfContext): Sentence[]
   if (picture.term) {
     const { name, slope } = picture.term;
     sentences.push([
-      `The term structure is ${name === 'flat' ? 'flat' : name === 'humped' ? 'humped' : `in ${name}`}: 90 days stand `,
-      { figure: 'termSlope', text: pointsText(slope) },
-      ' points against 30.',
+      `The term structure is ${name === 'flat' ? 'flat' : name === 'humped' ? 'humped' : `in ${name}`}: 90 days is `,
+      { figure: 'termSlope', text: numberText(Math.abs(slope) * 100, 1) },
+      ` points ${slope < 0 ? 'below' : 'above'} 30 days.`,
     ]);
   }
   const monthlies = fitted.filter((e) => e.isMonthly && e.days > 3);
@@ -60,7 +60,7 @@ export function termReading(picture: Overview, context: AsOfContext): Sentence[]
     sentences.push([
       `The front month `,
       { figure: figureId('atm', front.date), text: `${volatilityText(front.atm)} %` },
-      ` stands ${numberText(Math.abs(gap) * 100, 1)} points ${gap > 0 ? 'over' : 'under'} the third, `,
+      ` is ${numberText(Math.abs(gap) * 100, 1)} points ${gap > 0 ? 'above' : 'below'} the third, `,
       { figure: figureId('atm', third.date), text: `${volatilityText(third.atm)} %` },
       '.',
     ]);

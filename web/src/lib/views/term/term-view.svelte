@@ -45,6 +45,7 @@
   /** Against nothing else a level needs no base. */
   const scale = $derived(isCompared ? own.scale : 'level');
   let width = $state(880);
+  let height = $state(360);
   const curve = $derived(view.picture.futuresCurve);
   const curveChart = $derived(futuresCurveChart(view.picture, { beside, palette: PALETTES[page.theme] }));
 
@@ -64,6 +65,7 @@
       scale,
       palette: PALETTES[page.theme],
       width,
+      height,
     }),
   );
   const columns = $derived(expiryColumns(view, USUAL));
@@ -109,8 +111,8 @@
         No expiry is shown. Click one in the ribbon, or press <span class="kbd-mark">a</span> for all.
       </p>
     {:else}
-      <div class="flex {curve ? 'h-[62%]' : 'h-[56%]'} min-h-[280px]">
-        <div class="min-w-0 grow" bind:clientWidth={width}>
+      <div class="flex min-h-[280px] {curve ? 'h-[62%] max-[1000px]:h-[620px] max-[1000px]:flex-col' : 'h-[56%]'}">
+        <div class="min-h-0 min-w-0 grow" bind:clientWidth={width} bind:clientHeight={height}>
           <Plot
             {chart}
             label="At-the-money volatility by expiry"
@@ -118,7 +120,7 @@
           />
         </div>
         {#if curve}
-          <div class="flex w-[36%] flex-col">
+          <div class="flex w-[36%] flex-col max-[1000px]:h-[280px] max-[1000px]:w-full max-[1000px]:shrink-0">
             <p class="quiet text-[11.5px]" data-testid="futures-curve">
               delivery months: prices {curveLabel(curve.prices)}, first to last {signedText(
                 ((curve.prices.at(-1) ?? NaN) / curve.prices[0] - 1) * 100,

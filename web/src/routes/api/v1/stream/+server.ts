@@ -19,7 +19,7 @@ export const GET = handle(streamRoute, ({ query }) => {
   }
   const opened = liveHub().open(topics);
   if (!opened.ok) {
-    const detail = `this server derives ${opened.most} topics live already; show one that others show, or ask again later`;
+    const detail = `this server derives ${opened.most} topics live already; show one that others show, or try again later`;
     return problem(503, 'too-many', { detail });
   }
   return new Response(opened.stream, {

@@ -1,4 +1,4 @@
-<!-- The session's prints up to the instant, latest first. -->
+<!-- The session's trades up to the instant, latest first. -->
 <script lang="ts">
   import AnswerTrouble from '../../shell/answer-trouble.svelte';
   import ValueTable from '../../shell/value-table.svelte';
@@ -57,6 +57,7 @@
     {
       id: 'traded',
       head: 'traded',
+      least: 200,
       align: 'left',
       value: (row) => tradedText(row.kind, row.legs, view.picture.asOf),
       text: (row) => tradedText(row.kind, row.legs, view.picture.asOf),
@@ -79,20 +80,24 @@
 </script>
 
 {#if fetched.error !== undefined}
-  <AnswerTrouble what="The prints" of={fetched} />
+  <AnswerTrouble what="The trades" of={fetched} />
 {:else if fetched.answer && fetched.answer.trades.length === 0}
   <p class="quiet p-8 font-serif text-[15px]">
-    No prints are stored for this session. The demo keeps its tape for the days with quarter-hours of VM50, MERRO, TYNDA
-    and RYE.
+    No trades are stored for this session. The demo keeps them for the days with quarter-hours of VM50, MERRO, TYNDA and
+    RYE.
   </p>
 {:else}
   <div class="mb-1 flex items-center gap-4">
-    <div class="segment" role="group" aria-label="Prints shown">
+    <div class="segment" role="group" aria-label="Trades shown">
       {#each SCOPES as [key, label] (key)}
         <button type="button" aria-pressed={scope === key} onclick={() => (scope = key)}>{label}</button>
       {/each}
     </div>
-    <span class="quiet">{countText(rows.length)} prints, {countText(contracts)} contracts</span>
+    <span class="quiet"
+      >{countText(rows.length)}
+      {rows.length === 1 ? 'trade' : 'trades'}, {countText(contracts)}
+      {contracts === 1 ? 'contract' : 'contracts'}</span
+    >
     <a
       class="quiet underline decoration-dotted"
       href={addressOf(tradesRoute, { ...asked, query: { ...asked.query, format: 'csv' } })}
@@ -100,13 +105,13 @@
     >
   </div>
   <ValueTable
-    name="{symbol} prints"
+    name="{symbol} trades"
     storage="print-columns"
     {columns}
     {rows}
     rowKey={(row) => String(row.index)}
     context={{ symbol, currency: view.picture.underlying.currency }}
-    testid="prints"
+    testid="trades"
     class="text-[12.5px] {fetched.isLoading ? 'opacity-60' : ''}"
   />
 {/if}

@@ -1,0 +1,135 @@
+import { fileURLToPath } from 'node:url';
+import type { Page } from '@playwright/test';
+import { pagesOf } from '../web/src/lib/shell/view-address.ts';
+import { VIEWS } from '../web/src/lib/views/index.ts';
+import { expect, test } from './application.ts';
+import { openPage } from './open-page.ts';
+import { faultsOf } from './sweep.ts';
+
+/* Every view of every kind of subject, by day and by night, on wide screens and narrow ones: nothing runs out, is cut, lies over
+ * other words or is too pale to read. A dozen is looked at each time, all of it in the long run. */
+
+const WIDTHS = [1600, 1280, 900, 700];
+const THEMES = ['day', 'night'] as const;
+const HEIGHT = 800;
+
+/** Panels of views beside what they open with. */
+const PANELS: Record<string, string[]> = {
+  term: ['lines=forward,wings,index,realized', 'compare=KELPA,TERN', 'compare=KELPA&scale=month', 'workings=atm30'],
+  skew: [
+    ...['expiries=all', 'axis=strike', 'axis=delta', 'skew=distance', 'skew=distance&by=delta', 'skew=year'],
+    ...['skew=others&compare=KELPA,TERN', 'skew=replay', 'skew=surface'],
+  ],
+  chain: ['sides=both', 'sides=list', 'table=spreads', 'table=trades'],
+  pricer: ['panel=decay', 'panel=market'],
+};
+
+/** Kinds of subjects: symbol, and what the address asks of it. */
+const SUBJECTS: Record<string, { symbol: string; query?: string }> = {
+  'an index of many expiries': { symbol: 'VM50' },
+  'a share before an event': { symbol: 'TYNDA' },
+  'a future': { symbol: 'RYE' },
+  'a currency pair': { symbol: 'TERN' },
+  'a thin fund': { symbol: 'VFUND' },
+  'an imported chain': { symbol: 'FJRD' },
+  'one expiry': { symbol: 'VM50', query: 'expiries=2031-04-18' },
+  'no expiry': { symbol: 'VM50', query: 'expiries=' },
+};
+
+/** Addresses of all panels of all views of a subject. */
+function addressesOf({ symbol, query }: { symbol: string; query?: string }): string[] {
+  return pagesOf(VIEWS, symbol).flatMap(({ view, address }) =>
+    [undefined, ...(PANELS[view.id] ?? [])].map((panel) => {
+      const asked = [query, panel].filter((part) => part !== undefined).join('&');
+      return asked === '' ? address : `${address}?${asked}`;
+    }),
+  );
+}
+
+async function importChain(page: Page): Promise<void> {
+  await openPage(page, '/data');
+  await page
+    .getByLabel(/Drop files or folders/)
+    .setInputFiles(fileURLToPath(new URL('files/heston-plain.csv', import.meta.url)));
+  await expect(page.getByTestId('import-counts')).toBeVisible();
+  await page.getByRole('button', { name: 'Import', exact: true }).click();
+  await expect(page.getByRole('status').filter({ hasText: 'Imported' })).toContainText('into 8 slices');
+}
+
+/** Until all that a page asks for is there. */
+async function openWhole(page: Page, address: string): Promise<void> {
+  await openPage(page, address);
+  await expect(page.getByText(/^Fetching|on the way…$/)).toHaveCount(0);
+  await expect(page.locator('main [aria-busy=true]')).toHaveCount(0);
+  for (const plot of await page.locator('[data-ready]').all()) await expect(plot).toHaveAttribute('data-ready', 'true');
+}
+
+async function faultsAt(page: Page, widths: readonly number[], themes: readonly (typeof THEMES)[number][]) {
+  const faults: string[] = [];
+  for (const theme of themes) {
+    if ((await page.locator('html').getAttribute('data-theme')) !== theme) await page.keyboard.press('t');
+    await expect(page.locator('html')).toHaveAttribute('data-theme', theme);
+    for (const width of widths) {
+      await page.setViewportSize({ width, height: HEIGHT });
+      faults.push(...(await faultsOf(page)).map((fault) => `${theme}, ${width} px: ${fault}`));
+    }
+  }
+  return faults;
+}
+
+if (process.env.SOAK) {
+  for (const [kind, subject] of Object.entries(SUBJECTS)) {
+    test(`the sweep finds nothing in any view of ${kind}`, async ({ page }) => {
+      test.setTimeout(900_000);
+      if (subject.symbol === 'FJRD') await importChain(page);
+      const faults: string[] = [];
+      for (const address of addressesOf(subject)) {
+        await openWhole(page, address);
+        faults.push(...(await faultsAt(page, WIDTHS, THEMES)).map((fault) => `${address}, ${fault}`));
+      }
+      expect(faults).toEqual([]);
+    });
+  }
+} else {
+  test('the sweep finds nothing in a chosen dozen', async ({ page }) => {
+    test.setTimeout(180_000);
+    await importChain(page);
+    const dozen: [address: string, width: number, theme: (typeof THEMES)[number]][] = [
+      ['/term/VM50?lines=forward,wings,index,realized', 1280, 'day'],
+      ['/term/RYE?compare=KELPA', 900, 'night'],
+      ['/term/FJRD', 1600, 'day'],
+      ['/skew/VM50', 1280, 'night'],
+      ['/skew/TYNDA?axis=strike', 700, 'day'],
+      ['/skew/TERN?skew=distance', 900, 'night'],
+      ['/skew/VM50?skew=replay', 1280, 'day'],
+      ['/skew/VFUND?expiries=', 700, 'night'],
+      ['/chain/VM50?sides=both', 1600, 'night'],
+      ['/chain/RYE?table=spreads', 900, 'day'],
+      ['/pricer/TERN?panel=decay', 900, 'day'],
+      ['/data', 700, 'night'],
+    ];
+    const faults: string[] = [];
+    for (const [address, width, theme] of dozen) {
+      await openWhole(page, address);
+      faults.push(...(await faultsAt(page, [width], [theme])).map((fault) => `${address}, ${fault}`));
+    }
+    expect(faults).toEqual([]);
+  });
+}
+
+test('the sweep itself finds words over words, cut ones, pale ones and what runs out of the page', async ({ page }) => {
+  await openPage(page, '/data');
+  await page.setContent(`<body style="margin:0;background:#fff">
+    <p style="position:absolute;left:20px;top:20px">first words</p><p style="position:absolute;left:40px;top:24px">second words</p>
+    <p style="position:absolute;top:80px;width:60px;overflow:hidden;white-space:nowrap">these words are cut</p>
+    <p style="position:absolute;top:120px;color:#999">pale words</p>
+    <p style="position:absolute;top:160px;left:1270px;white-space:nowrap">these run out</p>
+    <p style="position:absolute;top:200px">hidden below</p><p style="position:absolute;top:200px;background:#fff;padding:4px">an opaque cover</p>
+    <p style="position:absolute;top:240px">as it should be</p></body>`);
+  const faults = (await faultsOf(page)).join('\n');
+  expect(faults).toContain('“first words” over “second words”');
+  expect(faults).toMatch(/clipped “these words are cut” by \d+ px/);
+  expect(faults).toMatch(/pale “pale words”: 2\.8/);
+  expect(faults).toContain('out of the page “these run out”');
+  expect(faults).not.toMatch(/as it should be|hidden below|opaque/);
+});
