@@ -15,9 +15,16 @@ export interface SurfaceGrid {
   logMoneyness: number[];
   expiries: ExpiryPicture[];
   values: number[][];
-  /** Lowest and highest value */
+  /** What is drawn: the 2nd to the 98th percentile of the values, lest a spike flattens all others */
   range: [number, number];
+  /** Lowest and highest of all */
+  extent: [number, number];
+  /** How many lie beyond the range */
+  beyond: number;
 }
+
+/** Shares of the values below and above which the range ends; of fewer values all are within. */
+const RANGE = { low: 0.02, high: 0.98, least: 50 };
 
 const COLUMNS = 41;
 /** Deviations at the farthest expiry that the grid reaches. */
@@ -75,8 +82,22 @@ function gridOf(expiries: ExpiryPicture[], rowOf: (e: ExpiryPicture, logMoneynes
   const reach = far ? REACH * (far.atm ?? 0) * Math.sqrt(far.years) : 0.1;
   const logMoneyness = Array.from({ length: COLUMNS }, (_, i) => -reach + (2 * reach * i) / (COLUMNS - 1));
   const values = fitted.map((e) => rowOf(e, logMoneyness));
-  const all = values.flat().filter((v) => !Number.isNaN(v));
-  return { logMoneyness, expiries: fitted, values, range: [Math.min(...all), Math.max(...all)] };
+  const all = values
+    .flat()
+    .filter((v) => !Number.isNaN(v))
+    .sort((a, b) => a - b);
+  const extent: [number, number] = [all[0] ?? NaN, all[all.length - 1] ?? NaN];
+  const range = all.length < RANGE.least ? extent : ([at(all, RANGE.low), at(all, RANGE.high)] as [number, number]);
+  const beyond = all.filter((v) => v < range[0] || v > range[1]).length;
+  return { logMoneyness, expiries: fitted, values, range, extent, beyond };
+}
+
+/** Value below which a share of sorted ones lies, between two of them by the distance. */
+function at(sorted: readonly number[], share: number): number {
+  const place = share * (sorted.length - 1);
+  const below = Math.floor(place);
+  const above = Math.min(sorted.length - 1, below + 1);
+  return sorted[below] + (place - below) * (sorted[above] - sorted[below]);
 }
 
 /** Columns within the quotes behind a smile. */

@@ -20,17 +20,21 @@
     /** Ends of the crosshair, pixels from the upper edge and from the lower one */
     top: number;
     bottom: number;
+    /** Whether a line stands where it is read */
+    hasLine?: boolean;
   }
-  let { read, width, top, bottom }: Props = $props();
+  let { read, width, top, bottom, hasLine = true }: Props = $props();
   const isAtLeft = $derived(read.at > width / 2);
 </script>
 
-<div
-  class="bg-ink pointer-events-none absolute w-px opacity-60"
-  style:left="{read.at}px"
-  style:top="{top}px"
-  style:bottom="{bottom}px"
-></div>
+{#if hasLine}
+  <div
+    class="bg-ink pointer-events-none absolute w-px opacity-60"
+    style:left="{read.at}px"
+    style:top="{top}px"
+    style:bottom="{bottom}px"
+  ></div>
+{/if}
 <div
   class="border-line bg-sheet pointer-events-none absolute z-20 max-h-full max-w-[46%] overflow-hidden border px-2 py-1 text-[12px] leading-[1.35]"
   style:top="{top}px"

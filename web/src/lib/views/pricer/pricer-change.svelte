@@ -37,6 +37,7 @@
   const { pinned } = $derived(pricer);
   const { change } = $derived(shown);
   interface Row {
+    key: string;
     /** Figure that the value opens */
     id: string;
     label: string;
@@ -50,6 +51,7 @@
     if (!states) return [];
     // The pinned position is counted at its own size, and the change of size is told apart.
     const row = (id: ChangeFigure, label: string, kind: Row['kind']): Row => ({
+      key: id,
       id: changeFigureId(id),
       label,
       value: changeValue(id, states),
@@ -69,6 +71,7 @@
     const states = pricer.greekChangeStates;
     if (!states) return [];
     const row = (id: GreekChangeFigure, label: string, kind: Row['kind']): Row => ({
+      key: id,
       id: greekChangeFigureId(greek, id),
       label,
       value: greekChangeValue(greek, id, states),
@@ -87,7 +90,7 @@
   const unit = $derived(of === 'value' ? 'premium' : (pricerMeasure(of)?.unit ?? 'greek'));
   const written = (row: Row) => {
     const text = figureText(row.value, unit, pricer.scale);
-    const isSigned = row.kind === 'part' || row.label === 'change';
+    const isSigned = row.kind === 'part' || row.key === 'change';
     return isSigned && row.value > 0 && !text.startsWith('+') && /[1-9]/.test(text) ? `+${text}` : text;
   };
   const columns: TableColumn<Row>[] = $derived([
@@ -96,7 +99,7 @@
       head: 'cause',
       isFixed: true,
       align: 'left',
-      value: (row) => row.id,
+      value: (row) => row.key,
       text: (row) => row.label,
       tone: (row) => (row.kind === 'total' ? '' : 'quiet'),
     },
@@ -130,7 +133,7 @@
       storage="change-columns"
       {columns}
       {rows}
-      rowKey={(row) => row.id}
+      rowKey={(row) => row.key}
       isOrdered
       rowTone={(row) => (row.kind === 'total' ? 'border-t-line border-t font-semibold' : '')}
       testid="change"

@@ -134,15 +134,15 @@
 {#snippet named(measure: PricerMeasure)}{measure.label} <span class="quiet text-[11px]">{measure.per}</span>{/snippet}
 
 {#key isPinned}
-<ValueTable
-  name="Pricer values"
-  storage={isPinned ? 'pricer-pinned-columns' : 'pricer-columns'}
-  {columns}
-  rows={measures}
-  rowKey={(measure) => measure.id}
-  isOrdered
-  testid="greeks"
-  class="text-[12.5px] transition-opacity delay-150 {isStale ? 'opacity-60' : ''}"
-  isBusy={isStale}
-/>
+  <ValueTable
+    name="Pricer values"
+    storage={isPinned ? 'pricer-pinned-columns' : 'pricer-columns'}
+    {columns}
+    rows={measures}
+    rowKey={(measure) => measure.id}
+    isOrdered
+    testid="greeks"
+    class="text-[12.5px] transition-opacity delay-150 {isStale ? 'opacity-60' : ''}"
+    isBusy={isStale}
+  />
 {/key}

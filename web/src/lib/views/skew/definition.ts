@@ -8,7 +8,7 @@ export const SKEW_VIEW: ViewDefinition = {
   subject: 'underlying',
   parameters: skewParameters,
   opensWith: 'readable',
-  ofAnyUnderlying: ['skew', 'by', 'axis', 'compare'],
+  ofAnyUnderlying: ['skew', 'by', 'axis', 'compare', 'height', 'drawn', 'turn', 'tilt'],
   resources: ['surface', 'past', 'market'],
   page: () => import('./skew-view.svelte'),
 };

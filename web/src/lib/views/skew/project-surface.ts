@@ -30,9 +30,13 @@ export function project(x: number, y: number, z: number, o: View3d): Point2d {
   return { x: 0.48 * o.width + size * across, y: 0.52 * o.height - size * up, depth: away };
 }
 
+/** Height in the box of a value; what lies beyond the range stands at its end. */
+export function heightOf(value: number, [low, high]: [number, number]): number {
+  return Math.max(-1, Math.min(1, (2 * (value - low)) / (high - low || 1) - 1));
+}
+
 /** Corners of the grid on the screen, by row and column; undefined where there is no value. */
 export function projectGrid(grid: SurfaceGrid, o: View3d): (Point2d | undefined)[][] {
-  const [low, high] = grid.range;
   const days = grid.expiries.map((e) => Math.sqrt(e.days));
   const [near, far] = [days[0] ?? 0, days[days.length - 1] ?? 1];
   const last = grid.logMoneyness.length - 1;
@@ -40,12 +44,42 @@ export function projectGrid(grid: SurfaceGrid, o: View3d): (Point2d | undefined)
     row.map((value, c) =>
       Number.isNaN(value)
         ? undefined
-        : project(
-            (2 * c) / last - 1,
-            (2 * (days[r] - near)) / (far - near || 1) - 1,
-            (2 * (value - low)) / (high - low || 1) - 1,
-            o,
-          ),
+        : project((2 * c) / last - 1, (2 * (days[r] - near)) / (far - near || 1) - 1, heightOf(value, grid.range), o),
     ),
   );
+}
+
+/** A corner of a cell: where it is, and its value. */
+export interface CellCorner {
+  point: Point2d;
+  value: number;
+}
+
+/**
+ * Where a level crosses a cell, as pairs of ends, straight between its corners.
+ * @param corners three or four, around the cell
+ */
+export function contourOf(corners: readonly CellCorner[], level: number): [Point2d, Point2d][] {
+  const ends = corners.flatMap(({ point, value }, i): Point2d[] => {
+    const next = corners[(i + 1) % corners.length];
+    if (value < level === next.value < level) return [];
+    const share = (level - value) / (next.value - value);
+    const between = (a: number, b: number) => a + share * (b - a);
+    return [
+      {
+        x: between(point.x, next.point.x),
+        y: between(point.y, next.point.y),
+        depth: between(point.depth, next.point.depth),
+      },
+    ];
+  });
+  // Of a saddle the ends come around the cell: each with the one after it.
+  return ends.length === 4
+    ? [
+        [ends[0], ends[1]],
+        [ends[2], ends[3]],
+      ]
+    : ends.length === 2
+      ? [[ends[0], ends[1]]]
+      : [];
 }

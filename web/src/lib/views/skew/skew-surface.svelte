@@ -1,21 +1,25 @@
 <!-- The surface over strikes and expiries, turned by hand or key, one line an expiry; and the same as a heatmap. -->
 <script lang="ts">
   import TheoryTrouble from '../../shell/theory-trouble.svelte';
-  import { expiryColor, PALETTES } from '$lib/ui/palette';
-  import { dateText, numberText } from '$lib/ui/format';
-  import { type Point2d, project, projectGrid } from './project-surface';
+  import { PALETTES } from '$lib/ui/palette';
+  import ChartFrame from '$lib/ui/chart-frame.svelte';
+  import Readout, { type Read } from '$lib/ui/readout.svelte';
+  import { dateText, numberText, signedText, significantText, strikeText } from '$lib/ui/format';
+  import { tickText } from '$lib/ui/tick-text';
+  import { drawHeatmap, drawHills, type GridPlace, heatCells, type SurfaceLook } from './draw-surface';
+  import { projectGrid } from './project-surface';
+  import { skewParameters, SURFACE_DRAWINGS } from './parameters';
+  import { scaleLinear } from 'd3-scale';
   import { SURFACE_VALUES, surfaceGreeks, type SurfaceGrid, surfaceGrid, type SurfaceValue } from '$lib/theory';
   import { pageState } from '$lib/shell/page-state.svelte';
   import { askTheory } from '$lib/theory/thread';
   import { LatestAnswer } from '$lib/ui/latest-answer.svelte';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
 
-  const FLOOR = [
-    [-1, -1],
-    [1, -1],
-    [1, 1],
-    [-1, 1],
-  ] as const;
+  /** Milliseconds for which a hand rests before the turn is written into the address. */
+  const RESTS = 250;
+  /** Farther from every point of the surface a pointer reads nothing, pixels. */
+  const REACH = 28;
   const FONT = "11.5px 'Source Sans 3 Variable'";
   const view = quotedViewState();
   const page = pageState();
@@ -31,10 +35,14 @@
     volga: 'volga, vega per point',
     charm: 'charm, delta per day',
   };
-  let value = $state<SurfaceValue>('volatility');
-  let isFlat = $state(false);
-  let turn = $state(-0.6);
-  let tilt = $state(0.5);
+  const own = $derived(view.address.own(skewParameters));
+  const value = $derived(own.height);
+  const isFlat = $derived(own.drawn === 'heatmap');
+  /** While a hand or key turns it, degrees; else the address says it. */
+  let moving = $state.raw<{ turn: number; tilt: number }>();
+  const turn = $derived(((moving?.turn ?? own.turn) * Math.PI) / 180);
+  const tilt = $derived(((moving?.tilt ?? own.tilt) * Math.PI) / 180);
+  let read = $state.raw<GridPlace>();
   let width = $state(800);
   let height = $state(500);
   let canvas = $state<HTMLCanvasElement>();
@@ -61,8 +69,52 @@
       ? surfaceGrid(view.shown, value)
       : (answered ?? surfaceGreeks(view.shown, value, true)),
   );
+  const shownTicks = $derived(scaleLinear(grid.range, [0, 1]).ticks(6));
+  const percentTicks = $derived(shownTicks.map((t) => (value === 'volatility' ? 100 * t : t)));
+  const written = $derived(tickText(percentTicks));
   const text = (v: number) =>
-    value === 'volatility' ? numberText(v * 100, 1) : numberText(v, value === 'interest' ? 0 : v >= 10 ? 1 : 3);
+    value === 'volatility' ? `${numberText(v * 100, 1)} %` : significantText(v, value === 'interest' ? 6 : 3);
+  const distanceText = (k: number) => {
+    const percent = Math.expm1(k) * 100;
+    return `${signedText(percent, Math.abs(percent) < 10 ? 1 : 0)} %`;
+  };
+  const expiryText = (row: number) => dateText(grid.expiries[row].date, view.picture.asOf);
+  const look = $derived<SurfaceLook>({
+    view: { turn, tilt, width, height },
+    palette,
+    focus: view.focus?.date,
+    ticks: shownTicks,
+    valueText: (v) => written(value === 'volatility' ? 100 * v : v),
+    distanceText,
+    dateText: expiryText,
+    read,
+  });
+  /** Where it is read is still there: other expiries may have come. */
+  const place = $derived(read && Number.isNaN(grid.values[read.row]?.[read.column] ?? NaN) ? undefined : read);
+  const pointOf = ({ row, column }: GridPlace): { x: number } | undefined => {
+    if (!isFlat) return projectGrid(grid, look.view)[row]?.[column];
+    const cells = heatCells(grid, look.view);
+    return { x: cells.box({ row, column }).x + cells.across / 2 };
+  };
+  const told = $derived.by((): Read | undefined => {
+    if (!place) return undefined;
+    const e = grid.expiries[place.row];
+    const k = grid.logMoneyness[place.column];
+    const v = grid.values[place.row][place.column];
+    const isBeyond = v < grid.range[0] || v > grid.range[1];
+    return {
+      at: pointOf(place)?.x ?? 0,
+      title: `${expiryText(place.row)}, ${distanceText(k)} from the forward`,
+      rows: [
+        {
+          name: names[value].split(',')[0],
+          text: text(v) + (isBeyond ? ', beyond the scale' : ''),
+          color: palette.implied,
+        },
+        { name: 'strike', text: strikeText(Number((e.forward * Math.exp(k)).toPrecision(6))), color: 'transparent' },
+      ],
+    };
+  });
 
   $effect(() => {
     const context = canvas?.getContext('2d');
@@ -75,140 +127,92 @@
     // A canvas takes what is there: it is drawn again once the font is.
     context.font = `${FONT}, sans-serif`;
     if (!hasFont) void document.fonts.load(FONT).then(() => (hasFont = true));
-    if (isFlat) drawHeat(context);
-    else drawSurface(context);
+    (isFlat ? drawHeatmap : drawHills)(context, grid, { ...look, read: place });
   });
 
-  function drawSurface(context: CanvasRenderingContext2D): void {
-    const o = { turn, tilt, width, height };
-    const points = projectGrid(grid, o);
-    drawFloor(context);
-    const cells: { corners: Point2d[]; row: number; depth: number }[] = [];
-    for (let r = 0; r + 1 < points.length; r++) {
-      for (let c = 0; c + 1 < points[r].length; c++) {
-        const corners = [points[r][c], points[r][c + 1], points[r + 1][c + 1], points[r + 1][c]].filter(
-          (p) => p !== undefined,
-        );
-        if (corners.length < 3) continue;
-        cells.push({ corners, row: r, depth: corners.reduce((sum, p) => sum + p.depth, 0) / corners.length });
-      }
+  const limited = (v: number, low: number, high: number) => Math.min(high, Math.max(low, v));
+  function turnBy(across: number, up: number): void {
+    const now = moving ?? { turn: own.turn, tilt: own.tilt };
+    // All the way round it is where it was.
+    const around = ((((now.turn + across + 180) % 360) + 360) % 360) - 180;
+    moving = { turn: around, tilt: limited(now.tilt + up, 3, 80) };
+  }
+  $effect(() => {
+    if (!moving) return;
+    const [turned, tilted] = [Math.round(moving.turn), Math.round(moving.tilt)];
+    const timer = setTimeout(() => {
+      void view.address.set({ turn: String(turned), tilt: String(tilted) }).then(() => (moving = undefined));
+    }, RESTS);
+    return () => clearTimeout(timer);
+  });
+
+  function point(event: PointerEvent): void {
+    if (event.buttons === 1 && !isFlat) {
+      turnBy(-event.movementX * 0.46, event.movementY * 0.34);
+      return;
     }
-    // The far ones first, so that the near ones hide them.
-    cells.sort((a, b) => b.depth - a.depth);
-    const trace = (line: (Point2d | undefined)[]) => {
-      context.beginPath();
-      let isDown = false;
-      for (const p of line) {
-        if (p === undefined) isDown = false;
-        else if (isDown) context.lineTo(p.x, p.y);
-        else {
-          context.moveTo(p.x, p.y);
-          isDown = true;
-        }
-      }
-      context.stroke();
-    };
-    for (const { corners, row } of cells) {
-      context.beginPath();
-      corners.forEach((p, i) => (i === 0 ? context.moveTo(p.x, p.y) : context.lineTo(p.x, p.y)));
-      context.closePath();
-      context.globalAlpha = 0.82;
-      context.fillStyle = palette.paper;
-      context.fill();
-      context.globalAlpha = 0.16;
-      context.fillStyle = expiryColor(grid.expiries[row].days, palette);
-      context.fill();
-      context.globalAlpha = 1;
-      context.strokeStyle = palette.line;
-      context.lineWidth = 0.6;
-      context.stroke();
+    const { offsetX: x, offsetY: y } = event;
+    if (isFlat) {
+      read = heatCells(grid, look.view).placeAt(x, y);
+      return;
     }
-    points.forEach((row, r) => {
-      const e = grid.expiries[r];
-      context.strokeStyle = expiryColor(e.days, palette);
-      context.lineWidth = e.date === view.focus?.date ? 2.6 : 1.4;
-      trace(row);
-    });
+    let nearest = REACH;
+    read = undefined;
+    projectGrid(grid, look.view).forEach((row, r) =>
+      row.forEach((p, c) => {
+        const off = p ? Math.hypot(p.x - x, p.y - y) : Infinity;
+        if (off >= nearest) return;
+        nearest = off;
+        read = { row: r, column: c };
+      }),
+    );
   }
 
-  /** Edges of the box's floor with the axes' names, and the height's ends. */
-  function drawFloor(context: CanvasRenderingContext2D): void {
-    const o = { turn, tilt, width, height };
-    const corners = FLOOR.map(([x, y]) => project(x, y, -1, o));
-    context.strokeStyle = palette.line;
-    context.lineWidth = 1;
-    context.beginPath();
-    corners.forEach((p, i) => (i === 0 ? context.moveTo(p.x, p.y) : context.lineTo(p.x, p.y)));
-    context.closePath();
-    context.stroke();
-    context.fillStyle = palette.soft;
-    context.textAlign = 'center';
-    const last = grid.logMoneyness.length - 1;
-    for (const share of [0, 0.25, 0.5, 0.75, 1]) {
-      const p = project(2 * share - 1, -1.12, -1, o);
-      const percent = Math.expm1(grid.logMoneyness[Math.round(share * last)]) * 100;
-      context.fillText(`${percent > 0 ? '+' : ''}${percent.toFixed(0)} %`, p.x, p.y + 4);
+  /** To the next place that has a value, in a direction; from nowhere to the middle of the expiry in focus. */
+  function step(rows: number, columns: number): void {
+    if (!place) {
+      const focus = grid.expiries.findIndex((e) => e.date === view.focus?.date);
+      const row = Math.max(0, focus);
+      const known = grid.values[row].flatMap((v, c) => (Number.isNaN(v) ? [] : [c]));
+      read = { row, column: known[Math.floor(known.length / 2)] };
+      return;
     }
-    const days = grid.expiries.map((e) => Math.sqrt(e.days));
-    const [near, far] = [days[0], days[days.length - 1]];
-    let before: Point2d | undefined;
-    grid.expiries.forEach((e, r) => {
-      const p = project(1.16, (2 * (days[r] - near)) / (far - near || 1) - 1, -1, o);
-      if (before && Math.hypot(p.x - before.x, p.y - before.y) < 26) return;
-      before = p;
-      context.fillText(dateText(e.date, view.picture.asOf), p.x, p.y + 4);
-    });
-    // The height stands at the corner farthest to the left, where nothing hides it.
-    const [x, y] = FLOOR.reduce((a, b) => (project(b[0], b[1], -1, o).x < project(a[0], a[1], -1, o).x ? b : a));
-    const [foot, head] = [project(x, y, -1, o), project(x, y, 1, o)];
-    context.beginPath();
-    context.moveTo(foot.x, foot.y);
-    context.lineTo(head.x, head.y);
-    context.stroke();
-    context.textAlign = 'right';
-    context.fillText(text(grid.range[0]), foot.x - 6, foot.y - 6);
-    context.fillText(text(grid.range[1]), head.x - 6, head.y + 4);
+    let { row, column } = place;
+    do {
+      row += rows;
+      column += columns;
+      if (row < 0 || column < 0 || row >= grid.values.length || column >= grid.logMoneyness.length) return;
+    } while (Number.isNaN(grid.values[row][column]));
+    read = { row, column };
   }
 
-  function drawHeat(context: CanvasRenderingContext2D): void {
-    const [left, right, top, bottom] = [74, width - 20, 14, height - 26];
-    const rows = grid.values.length;
-    const columns = grid.logMoneyness.length;
-    const cell = { w: (right - left) / columns, h: (bottom - top) / rows };
-    const [low, high] = grid.range;
-    grid.values.forEach((row, r) => {
-      row.forEach((v, c) => {
-        if (Number.isNaN(v)) return;
-        context.globalAlpha = 0.06 + (0.94 * (v - low)) / (high - low || 1);
-        context.fillStyle = palette.implied;
-        context.fillRect(left + c * cell.w, top + r * cell.h, cell.w - 0.5, cell.h - 1);
-      });
-      context.globalAlpha = 1;
-      context.fillStyle = palette.ink;
-      context.textAlign = 'right';
-      if (cell.h >= 12 || r % 2 === 0)
-        context.fillText(dateText(grid.expiries[r].date, view.picture.asOf), left - 8, top + (r + 0.5) * cell.h + 4);
-    });
-    context.textAlign = 'center';
-    context.fillStyle = palette.soft;
-    for (let c = 0; c < columns; c += 8) {
-      const percent = Math.expm1(grid.logMoneyness[c]) * 100;
-      context.fillText(`${percent > 0 ? '+' : ''}${percent.toFixed(0)} %`, left + (c + 0.5) * cell.w, height - 8);
-    }
-  }
-
-  function drag(event: PointerEvent): void {
-    if (event.buttons !== 1) return;
-    turn -= event.movementX * 0.008;
-    tilt = Math.min(1.4, Math.max(0.05, tilt + event.movementY * 0.006));
-  }
-
-  const KEYS: Record<string, () => void> = {
-    ArrowLeft: () => (turn += 0.08),
-    ArrowRight: () => (turn -= 0.08),
-    ArrowUp: () => (tilt = Math.min(1.4, tilt + 0.06)),
-    ArrowDown: () => (tilt = Math.max(0.05, tilt - 0.06)),
+  const KEYS: Record<string, [rows: number, columns: number]> = {
+    ArrowLeft: [0, -1],
+    ArrowRight: [0, 1],
+    ArrowUp: [1, 0],
+    ArrowDown: [-1, 0],
   };
+  function press(event: KeyboardEvent): void {
+    const move = event.key in KEYS ? KEYS[event.key] : undefined;
+    if (event.key === 'Escape' && read) read = undefined;
+    else if (move && !event.altKey) {
+      event.preventDefault();
+      const [rows, columns] = move;
+      // From above the nearest expiry stands at the top.
+      if (!event.shiftKey) step(isFlat ? -rows : rows, columns);
+      else if (!isFlat) turnBy(-columns * 5, rows * 4);
+    }
+  }
+
+  const table = () => ({
+    header: ['expiry', 'days', 'distance', value],
+    rows: grid.values.flatMap((row, r) =>
+      row.flatMap((v, c) =>
+        Number.isNaN(v) ? [] : [[grid.expiries[r].date, grid.expiries[r].days, Math.expm1(grid.logMoneyness[c]), v]],
+      ),
+    ),
+  });
+  const label = $derived(`Surface of ${names[value]} by distance from the forward and expiry`);
 </script>
 
 {#if grid.expiries.length < 2}
@@ -217,44 +221,62 @@
   </p>
 {:else}
   <div class="flex h-full min-h-[420px] flex-col">
-    <div class="flex items-center gap-3">
-      <div class="segment" role="group" aria-label="Height of the surface">
+    <div class="flex flex-wrap items-center gap-x-3 gap-y-1">
+      <div class="segment flex-wrap" role="group" aria-label="Height of the surface">
         {#each SURFACE_VALUES as name (name)}
-          <button type="button" aria-pressed={value === name} onclick={() => (value = name)}>{name}</button>
+          <button
+            type="button"
+            aria-pressed={value === name}
+            onclick={() => view.address.set({ height: name === 'volatility' ? undefined : name })}
+            >{name === 'interest' ? 'open interest' : name}</button
+          >
         {/each}
       </div>
-      <div class="segment" role="group" aria-label="Surface or heatmap">
-        <button type="button" aria-pressed={!isFlat} onclick={() => (isFlat = false)}>surface</button>
-        <button type="button" aria-pressed={isFlat} onclick={() => (isFlat = true)}>heatmap</button>
+      <div class="segment" role="group" aria-label="How it is drawn">
+        {#each SURFACE_DRAWINGS as drawing (drawing)}
+          <button
+            type="button"
+            aria-pressed={own.drawn === drawing}
+            onclick={() => view.address.set({ drawn: drawing === 'hills' ? undefined : drawing })}>{drawing}</button
+          >
+        {/each}
       </div>
-      <span class="quiet text-[11.5px]"
-        >{names[value]}, {text(grid.range[0])} to {text(grid.range[1])}{isFlat
-          ? ''
-          : ' · drag or arrow keys turn it'}</span
-      >
     </div>
-    <div
-      class="min-h-0 grow cursor-grab touch-none"
-      bind:clientWidth={width}
-      bind:clientHeight={height}
-      role="slider"
-      aria-valuenow={Math.round((turn * 180) / Math.PI)}
-      aria-valuetext="turned by {Math.round((turn * 180) / Math.PI)} degrees"
-      aria-label="Surface of {names[value]} by strike and expiry; arrow keys turn it"
-      tabindex="0"
-      onpointermove={drag}
-      onkeydown={(event) => {
-        if (!KEYS[event.key] || event.altKey) return;
-        event.preventDefault();
-        KEYS[event.key]();
-      }}
-    >
-      <canvas
-        bind:this={canvas}
-        class="h-full w-full {isProvisional ? 'opacity-50' : ''}"
-        aria-busy={isProvisional}
-        data-turn={turn.toFixed(2)}
-      ></canvas>
+    <p class="quiet mt-1 text-[11.5px]" data-testid="surface-says">
+      {names[value]}, {text(grid.range[0])} to {text(grid.range[1])}{grid.beyond > 0
+        ? `; ${grid.beyond} of ${grid.values.flat().filter((v) => !Number.isNaN(v)).length} values go beyond that, from ${text(grid.extent[0])} to ${text(grid.extent[1])}, marked ▲▼`
+        : ''} · arrow keys read{isFlat ? '' : ' · drag, or shift with arrow keys, turns'}
+    </p>
+    <div class="min-h-0 grow">
+      <ChartFrame
+        {label}
+        description="{label}: {text(grid.range[0])} to {text(grid.range[1])} over {grid.expiries.length} expiries."
+        {table}
+        picture={() => Promise.resolve(canvas?.toDataURL('image/png') ?? '')}
+        hasSvg={false}
+      >
+        <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
+        <div
+          class="h-full cursor-grab touch-none"
+          bind:clientWidth={width}
+          bind:clientHeight={height}
+          role="application"
+          aria-label="{label}; arrow keys read it, with shift they turn it"
+          tabindex="0"
+          onpointermove={point}
+          onpointerleave={() => (read = undefined)}
+          onkeydown={press}
+        >
+          <canvas
+            bind:this={canvas}
+            class="h-full w-full {isProvisional ? 'opacity-50' : ''}"
+            aria-busy={isProvisional}
+            data-turn={turn.toFixed(2)}
+          ></canvas>
+        </div>
+        {#if told}<Readout read={told} {width} top={28} bottom={0} hasLine={false} />{/if}
+        <p class="sr-only" aria-live="polite">{told ? `${told.title}: ${told.rows[0].text}` : ''}</p>
+      </ChartFrame>
       <TheoryTrouble {trouble} />
     </div>
   </div>
