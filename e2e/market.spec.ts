@@ -175,6 +175,27 @@ test('take bars as Parquet and bring them again; take a table as CSV and workboo
   expect((await saved(`Data of ${label} as CSV`)).toString()).toMatch(/^line,x,y\n/);
 });
 
+test('what a wave changes in Chain fades, and stands still for who wants no motion', async ({ page }) => {
+  await openPage(page, '/chain/VM50?asOf=live&sides=both');
+  const table = page.getByTestId('two-sided');
+  await expect(table.locator('tbody [data-key]').first()).toBeVisible();
+  const fading = () =>
+    page.evaluate(() => document.getAnimations().filter((a) => a.effect?.getTiming().duration === 1600).length);
+  const wave = page.getByRole('button', { name: 'One wave' });
+  await expect(async () => {
+    await wave.click();
+    await expect.poll(fading, { timeout: 1500 }).toBeGreaterThan(3);
+  }).toPass();
+  await expect(table.locator('[data-changed]')).toHaveCount(0);
+  await expect.poll(fading).toBe(0);
+  await page.emulateMedia({ reducedMotion: 'reduce' });
+  await expect(async () => {
+    await wave.click();
+    await expect(table.locator('[data-changed]').first()).toBeVisible({ timeout: 1500 });
+  }).toPass();
+  expect(await fading()).toBe(0);
+});
+
 test("read the session's tape and the listed spreads, outright prints against their quotes", async ({
   page,
   request,

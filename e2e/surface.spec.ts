@@ -38,7 +38,7 @@ test('find the expiry that spoils the picture: it is left out with its reason, c
   const { expiries } = (await (await request.get('/api/v1/underlyings/SKALD/skew')).json()) as { expiries: Expiry[] };
   const wrong = expiries.filter((e) => e.outlier !== null);
   expect(wrong.map((e) => e.date)).toEqual(['2031-05-16']);
-  await openPage(page, '/skew/SKALD');
+  await openPage(page, '/skew/SKALD?expiries=all');
   const ribbon = page.getByRole('navigation', { name: 'Expiries' });
   await expect(ribbon).toContainText(`${expiries.length - 1} of ${expiries.length} shown`);
   await expect(reading(page)).toContainText('16 May is out of line');
@@ -51,7 +51,7 @@ test('find the expiry that spoils the picture: it is left out with its reason, c
   // One click focuses it on the way in, the next takes it out.
   await ribbon.getByRole('button', { name: /^16 May/ }).click();
   await expect(ribbon).toContainText(`${expiries.length - 1} of ${expiries.length} shown`);
-  await expect(page).not.toHaveURL(/expiries=/);
+  await expect(page).toHaveURL(/expiries=all/);
 });
 
 test('compare a put and a call 10 % away, by strikes and by delta too', async ({ page, request }) => {
@@ -129,7 +129,7 @@ test('how much of the front expiry is the event?', async ({ page, request }) => 
   const without = cells[9];
   await expect(reading(page)).toContainText(`±${(move * 100).toFixed(1)} %`);
   const [, points, of] =
-    /accounts for ([\d.]+) of the ([\d.]+) points of 28 Mar/.exec((await reading(page).textContent()) ?? '') ?? [];
+    /accounts for ([\d.]+) of the ([\d.]+)\spoints of 28 Mar/.exec((await reading(page).textContent()) ?? '') ?? [];
   expect(Number(of)).toBe(atTheMoney);
   // Each of the three is rounded to a tenth.
   expect(Math.abs(Number(points) - (atTheMoney - without))).toBeLessThan(0.11);
@@ -139,6 +139,55 @@ test('how much of the front expiry is the event?', async ({ page, request }) => 
   expect(Math.abs(Math.sqrt(variance) - move)).toBeLessThan(0.01);
   await page.locator('[data-figure^="eventMove~"]').click();
   await expect(page.getByRole('complementary', { name: 'Workings' })).toContainText('Dubinsky');
+});
+
+test('a pointer on a chart reads every line there as it is written everywhere; a zoom by hand is said and let go', async ({
+  page,
+  request,
+}) => {
+  const { expiries } = (await (await request.get('/api/v1/underlyings/VM50/skew')).json()) as { expiries: Expiry[] };
+  await openPage(page, '/skew/VM50?expiries=2031-04-18,2031-06-20&axis=moneyness');
+  const plot = page.locator('.plot[data-ready=true]');
+  await expect(plot).toBeVisible();
+  // Where the forward is each line has its level at the money.
+  const at = async (x: number) =>
+    plot.evaluate((node, value) => {
+      const { xaxis } = (node as unknown as { _fullLayout: { xaxis: { _offset: number; l2p: (x: number) => number } } })
+        ._fullLayout;
+      return node.getBoundingClientRect().left + xaxis._offset + xaxis.l2p(value);
+    }, x);
+  const box = await plot.boundingBox();
+  if (!box) throw new Error('not drawn');
+  await page.mouse.move(await at(0), box.y + 200);
+  const read = page.getByTestId('readout');
+  for (const date of ['2031-04-18', '2031-06-20']) {
+    const level = 100 * (expiries.find((e) => e.date === date)?.atm ?? NaN);
+    const told = number(
+      await read.locator(`[data-line="${date === '2031-04-18' ? '18 Apr' : '20 Jun'}"]`).textContent(),
+    );
+    expect(Math.abs(told - level), date).toBeLessThan(0.4);
+  }
+  await expect(read).toContainText(/ln\(strike \/ forward\) [−+]?0\.0/);
+  // It lies where the pointer is not.
+  const covered = await read.boundingBox();
+  const x = await at(0);
+  expect(covered && covered.x < x && x < covered.x + covered.width).toBe(false);
+
+  await expect(page.getByText('drag to zoom')).toBeVisible();
+  await page.mouse.move(await at(-0.1), box.y + 150);
+  await page.mouse.down();
+  await page.mouse.move(await at(0.05), box.y + 320, { steps: 6 });
+  await page.mouse.up();
+  const range = () =>
+    plot.evaluate(
+      (node) => (node as unknown as { layout: { xaxis: { range: [number, number] } } }).layout.xaxis.range[0],
+    );
+  const reset = page.getByRole('button', { name: 'zoomed · show all' });
+  await expect(reset).toBeVisible();
+  const near = await range();
+  await reset.click();
+  await expect(reset).toHaveCount(0);
+  await expect.poll(range).toBeLessThan(near - 0.01);
 });
 
 test('the smile plays through the year beside the price, stops, and can be scrubbed by key', async ({
@@ -173,6 +222,17 @@ test('the smile plays through the year beside the price, stops, and can be scrub
     for (let frame = 0; frame < 10; frame++) await new Promise((resolve) => requestAnimationFrame(resolve));
   });
   expect(await slider.inputValue()).toBe(stopped);
+  // Where it stands is in the link, and a click on the price goes there.
+  await expect(page).toHaveURL(new RegExp(`session=${sessions[Number(stopped)].instant.slice(0, 10)}`));
+  const price = page.getByRole('img', { name: /^Price through the year/ });
+  await price.hover({ position: { x: 61, y: 90 } });
+  await expect(page.getByTestId('replay-price-read')).toContainText('XTS');
+  await price.click({ position: { x: 61, y: 90 } });
+  await expect(slider).toHaveValue('0');
+  await expect(page).toHaveURL(new RegExp(`session=${sessions[0].instant.slice(0, 10)}`));
+  await openPage(page, page.url());
+  await expect(slider).toHaveValue('0');
+  await expect(price).toHaveAccessibleName(/\d+ events/);
 });
 
 test("give the thin fund the index's smile and read its theoretical values; a chain may not lead back", async ({
@@ -250,9 +310,18 @@ test("give the thin fund the index's smile and read its theoretical values; a ch
   }
 });
 
-test('turn the surface by key, and see its open interest as a heatmap', async ({ page }) => {
-  await openPage(page, '/skew/VM50?skew=surface');
-  const surface = page.getByRole('slider', { name: /^Surface of/ });
+test('read the surface by key and pointer, turn it, and find all of it in the link; a spike does not flatten it', async ({
+  page,
+  request,
+}) => {
+  interface Smile {
+    date: string;
+    forward: number;
+    atm: number;
+  }
+  const { expiries } = (await (await request.get('/api/v1/underlyings/VM50/skew')).json()) as { expiries: Smile[] };
+  await openPage(page, '/skew/VM50?skew=surface&expiry=2031-04-18');
+  const surface = page.getByRole('application', { name: /^Surface of/ });
   const canvas = surface.locator('canvas');
   // Drawn: not all of one color.
   const colors = () =>
@@ -264,13 +333,42 @@ test('turn the surface by key, and see its open interest as a heatmap', async ({
       return seen.size;
     });
   await expect.poll(colors).toBeGreaterThan(20);
-  const before = await canvas.screenshot();
+  // Keys read: walk along the expiry in focus to the forward, where it is what the API says.
   await surface.focus();
-  await page.keyboard.press('ArrowLeft');
-  await expect(surface).toHaveAttribute('aria-valuenow', '-30');
+  const read = page.getByTestId('readout');
+  await page.keyboard.press('ArrowRight');
+  await expect(read).toContainText('18 Apr');
+  const distance = async () =>
+    Number(/([−+]?[\d.]+) % from/.exec((await read.textContent()) ?? '')?.[1].replace('−', '-'));
+  for (let steps = 0; steps < 40 && Math.abs(await distance()) > 0.05; steps++)
+    await page.keyboard.press((await distance()) > 0 ? 'ArrowLeft' : 'ArrowRight');
+  const focus = expiries.find((e) => e.date === '2031-04-18');
+  await expect(read).toContainText(`${(100 * (focus?.atm ?? NaN)).toFixed(1)} %`);
+  await page.keyboard.press('ArrowUp');
+  await expect(read).toContainText('16 May');
+  // With shift they turn; the link says from where, and what is shown.
+  const before = await canvas.screenshot();
+  await page.keyboard.press('Shift+ArrowLeft');
+  await expect(page).toHaveURL(/turn=-29/);
   expect((await canvas.screenshot()).equals(before)).toBe(false);
-  await page.getByRole('button', { name: 'interest', exact: true }).click();
+  await page.getByRole('button', { name: 'gamma', exact: true }).click();
+  await expect(page).toHaveURL(/height=gamma/);
+  await expect(page.getByTestId('surface-says')).toContainText(/\d+ of \d+ values go beyond that/);
+  await openPage(page, page.url());
+  await expect(page.getByRole('application', { name: /^Surface of gamma/ }).locator('canvas')).toHaveAttribute(
+    'data-turn',
+    ((-29 * Math.PI) / 180).toFixed(2),
+  );
+  // A pointer reads as well.
+  const box = await canvas.boundingBox();
+  if (!box) throw new Error('not drawn');
   await page.getByRole('button', { name: 'heatmap' }).click();
-  await expect(page.getByText(/^open interest, 0 to [\d\s\u202f]+$/)).toBeVisible();
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await expect(read).toContainText('from the forward');
+  await page.getByRole('button', { name: 'open interest', exact: true }).click();
+  await expect(page.getByTestId('surface-says')).toContainText(/^open interest, 0 to [\d\s\u202f]+/);
   await expect.poll(colors).toBeGreaterThan(20);
+  const file = page.waitForEvent('download');
+  await page.getByRole('button', { name: /^Data of Surface of open interest.* as CSV$/ }).click();
+  expect((await file).suggestedFilename()).toMatch(/^surface-of-open-interest.*\.csv$/);
 });

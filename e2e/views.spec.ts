@@ -31,13 +31,27 @@ test('explain a number: the at-the-money volatility opens its Workings, by link 
 test('pick expiries by click and key; the choice stays in the address through views', async ({ page }) => {
   await openPage(page, '/skew/KELPA');
   const ribbon = page.getByRole('navigation', { name: 'Expiries' });
+  // More than ten would not be told apart: Skew opens with the monthlies, on an axis that makes all as wide.
+  await expect(ribbon).toContainText('9 of 13 shown');
+  await expect(page.getByRole('button', { name: 'deviations', exact: true })).toHaveAttribute('aria-pressed', 'true');
+  await expect(page).not.toHaveURL(/expiries=|axis=/);
+  await page.keyboard.press('a');
   await expect(ribbon).toContainText('13 of 13 shown');
+  await expect(page).toHaveURL(/expiries=all/);
   await page.keyboard.press('m');
-  await expect(ribbon).toContainText(/[5-9] of 13 shown/);
+  await expect(ribbon).toContainText('9 of 13 shown');
+  await expect(page).toHaveURL(/expiries=monthly/);
+  // Of another underlying the same is meant.
+  await page.keyboard.press('3');
+  await expect(page).toHaveURL(/\/term\/KELPA\?.*expiries=monthly/);
+  await page.keyboard.press('4');
+  await expect(page).toHaveURL(/\/skew\/KELPA/);
   await page.keyboard.press('n');
   await expect(page.getByText('No expiry is shown')).toBeVisible();
   await ribbon.getByRole('button', { name: /^18 Apr/ }).click();
   await expect(ribbon).toContainText('1 of 13 shown');
+  // Of one expiry strikes are what is asked for.
+  await expect(page.getByRole('button', { name: 'strike', exact: true })).toHaveAttribute('aria-pressed', 'true');
   await page.keyboard.press('5');
   await expect(page).toHaveURL(/\/chain\/KELPA\?.*expiries=2031-04-18/);
   await expect(page.getByTestId('ladder').locator('tbody tr').first()).toBeVisible();
@@ -81,7 +95,7 @@ test('what is excluded of an expiry is one list, with its reasons, in Chain and 
   for (const key of ['5', '4']) {
     await page.keyboard.press(key);
     await page.getByRole('button', { name: `${outOf(most)} excluded` }).click();
-    const list = page.getByRole('list', { name: 'Excluded quotes' });
+    const list = page.getByRole('list', { name: /^Excluded quotes of/ });
     await expect(list.getByRole('listitem')).toHaveCount(outOf(most));
     await list
       .getByRole('button', { name: /^Put back/ })
@@ -94,6 +108,12 @@ test('what is excluded of an expiry is one list, with its reasons, in Chain and 
     await expect(page).not.toHaveURL(/restored/);
     await page.keyboard.press('Escape');
     await expect(list).toBeHidden();
+    // From the Reading the same, of all expiries that are shown.
+    await page.getByRole('region', { name: 'Reading' }).getByRole('button', { name: 'List them.' }).click();
+    await expect(list.first()).toBeVisible();
+    if (key === '5') await expect(list.getByRole('listitem')).toHaveCount(outOf(most));
+    await page.keyboard.press('Escape');
+    await expect(list).toHaveCount(0);
   }
 });
 
@@ -121,7 +141,7 @@ test('American values come: exercise at once has delta −1, the Pricer starts a
   await openPage(page, '/chain/KELPA?expiry=2031-04-18&sides=list');
   const ladder = page.getByTestId('ladder');
   await expect(ladder).toHaveAttribute('aria-busy', 'false');
-  await expect(page.locator('[data-figure="delta~2031-04-18~105~put"]')).toHaveText('−1.00');
+  await expect(page.locator('[data-figure="delta~2031-04-18~105~put"]')).toHaveText('−1.000');
   const theory = page.locator('[data-figure="theory~2031-04-18~95~call"]');
   const value = Number(await theory.textContent());
   await theory.click();
@@ -252,7 +272,7 @@ test('Term asks for no quotes, of itself or of what stands beside it, and explai
     .toEqual(['/api/v1/underlyings/KELPA/surface', '/api/v1/underlyings/MERRO/surface']);
   expect(asked.filter((path) => /\/(market|picture)$/.test(path))).toEqual([]);
   await page.keyboard.press('4');
-  await expect(page.getByRole('figure', { name: /^Implied volatility by strike/ })).toBeVisible();
+  await expect(page.getByRole('figure', { name: /^Implied volatility by deviations/ })).toBeVisible();
   expect(asked.filter((path) => /\/(market|picture)$/.test(path))).toEqual(['/api/v1/underlyings/VM50/market']);
   await openPage(page, '/term/KELPA?workings=theory~2031-04-18~95~put');
   await expect(page.getByTestId('workings-value')).toHaveText(/^\d+\.\d+$/);

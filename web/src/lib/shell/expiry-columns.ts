@@ -14,6 +14,7 @@ export interface Seen {
 /** Pixels, by how a measure is written. */
 const WIDTHS: Partial<Record<ExpiryMeasure['unit'], number>> = {
   price: 66,
+  volatility: 62,
   width: 52,
   factor: 56,
   percentile: 38,

@@ -2,17 +2,20 @@
 <script lang="ts">
   import Figure from './figure.svelte';
   import MissingHistory from './missing-history.svelte';
-  import type { Overview } from '$lib/api/picture';
+  import ExcludedQuotes from './excluded-quotes.svelte';
+  import type { ExpiryPicture, Overview } from '$lib/api/picture';
   import type { Sentence, SentenceAction, SentencePart } from '$lib/shell/reading/sentence';
 
   interface Props {
     sentences: Sentence[];
     /** What a sentence may offer to do */
     onaction?: (action: SentenceAction) => void;
+    /** Whose excluded quotes are listed, where a sentence offers it */
+    excluded?: readonly ExpiryPicture[];
     /** Whose history may be missing */
     picture?: Overview;
   }
-  let { sentences, onaction, picture }: Props = $props();
+  let { sentences, onaction, picture, excluded }: Props = $props();
 
   /** What stands right behind a figure stays on its line. */
   const POINT = /^(?:[.,;:)]| %)+/;
@@ -32,7 +35,10 @@
         {#if typeof part === 'string'}{afterFigure(part, sentence[n - 1])}{:else if 'figure' in part}<span
             class="whitespace-nowrap"
             ><Figure id={part.figure} text={part.text} isInline />{pointAfter(sentence[n + 1])}</span
-          >{:else}<button
+          >{:else if part.action === 'list-excluded'}{#if excluded}<ExcludedQuotes
+              expiries={excluded}
+              words={part.text}
+            />{/if}{:else}<button
             type="button"
             class="underline decoration-dotted underline-offset-4"
             onclick={() => onaction?.(part.action)}>{part.text}</button

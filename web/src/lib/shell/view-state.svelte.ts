@@ -122,6 +122,7 @@ export class ViewState<P extends Overview = Overview> implements WorkingsHost {
 
   /** Does what a sentence of the Reading offers. */
   act = (action: SentenceAction): void => {
+    if (action === 'list-excluded') return;
     if (action === 'restore-all') void this.address.set({ restored: undefined }, { isStep: true });
     else void this.stepping.clickExpiry(action.slice('show-expiry:'.length));
   };

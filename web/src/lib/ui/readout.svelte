@@ -47,7 +47,7 @@
     <div class="flex items-baseline gap-1.5">
       <span class="h-[2px] w-3 shrink-0 self-center" style:background={row.color}></span>
       <span class="quiet">{row.name}</span>
-      <span class="ml-auto pl-2 text-right">{row.text}</span>
+      <span class="ml-auto pl-2 text-right" data-line={row.name}>{row.text}</span>
     </div>
   {/each}
 </div>

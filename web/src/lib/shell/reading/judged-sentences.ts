@@ -45,6 +45,7 @@ export function judgedSentences(picture: Overview, expiries: ExpiryOverview[], c
     ...(unfitCount === 0
       ? ['.']
       : ['; ', counted('unfit', unfitCount), ` more ${unfitCount === 1 ? 'is' : 'are'} not fitted (${words(unfit)}).`]),
+    ...(faultyCount + unfitCount === 0 ? [] : [' ', { action: 'list-excluded', text: 'List them.' } as const]),
   ]);
   const made = expiries.filter((e) => e.quotedIn === 'volatility').length;
   if (made > 0)

@@ -24,6 +24,7 @@
   import { tick, untrack } from 'svelte';
   import { CellMarks } from './cell-marks';
   import { moveOf } from './cell-moves';
+  import { fadeChanges } from './fading-changes';
   import ColumnWidth from './column-width.svelte';
   import { clipText, columnsShown, type TableColumn } from './table-column';
   import type { TableLayout } from './table-layout.svelte';
@@ -50,6 +51,7 @@
     class: tone = '',
     isBusy = false,
     firstRows,
+    changesOf,
   }: Props = $props();
 
   /** Pixels that a column which takes what is left has at least. */
@@ -304,6 +306,19 @@
     event.clipboardData.setData('text/plain', clipText(texts));
     event.preventDefault();
   }
+
+  $effect(() => {
+    if (changesOf === undefined || !holder) return;
+    const body = holder.querySelector('tbody');
+    if (!body) return;
+    // What another expiry brings is no change of a quote: it is drawn by then.
+    let end: (() => void) | undefined;
+    const frame = requestAnimationFrame(() => (end = fadeChanges(body)));
+    return () => {
+      cancelAnimationFrame(frame);
+      end?.();
+    };
+  });
 </script>
 
 <div bind:this={holder} class={visible.hasOwnScroll ? 'max-h-[80vh] overflow-auto' : ''}>

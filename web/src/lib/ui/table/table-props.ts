@@ -16,4 +16,6 @@ export interface TableProps<Row> {
   isBusy?: boolean;
   /** Rows that are drawn at once when a page comes after another; those that are out of sight can wait */
   firstRows?: number;
+  /** What the rows are of, while their changes are shown by a tint that fades; absent while they are not */
+  changesOf?: string;
 }

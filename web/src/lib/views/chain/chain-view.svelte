@@ -102,7 +102,7 @@
             >contract ×{underlying.multiplier}</button
           >
         </div>
-        <span class="ml-auto"><ExcludedQuotes {focus} /></span>
+        <span class="ml-auto"><ExcludedQuotes expiries={[focus]} /></span>
         <TheoryTrouble trouble={theory.trouble} />
       {/if}
     {/if}
@@ -134,6 +134,7 @@
   {#snippet aside()}<Reading
       sentences={chainReading(view.picture, focus, view.context, theory.isProvisional ? undefined : rows)}
       onaction={view.act}
+      excluded={focus ? [focus] : []}
       picture={view.picture}
     />{/snippet}
 </ViewFrame>

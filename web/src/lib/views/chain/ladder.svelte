@@ -117,5 +117,6 @@
     testid="ladder"
     class="text-[12.5px]"
     isBusy={isProvisional}
+    changesOf={view.live.isLive ? focus.date : undefined}
   />
 </div>

@@ -214,5 +214,6 @@
     testid="two-sided"
     class="text-[12.5px]"
     isBusy={isProvisional}
+    changesOf={view.live.isLive ? focus.date : undefined}
   />
 </div>

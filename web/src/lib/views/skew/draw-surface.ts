@@ -173,7 +173,7 @@ function drawRead(context: CanvasRenderingContext2D, { x, y }: Point2d, palette:
 }
 
 /** Frame of the heatmap, pixels. */
-const HEAT = { left: 74, right: 78, top: 14, bottom: 40 };
+const HEAT = { left: 74, right: 78, top: 30, bottom: 40 };
 
 /** Cells of the heatmap on the screen. */
 export function heatCells(grid: SurfaceGrid, { width, height }: Pick<View3d, 'width' | 'height'>) {

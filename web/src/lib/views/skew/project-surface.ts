@@ -17,7 +17,7 @@ export interface Point2d {
 }
 
 /** Height of the box against its width. */
-const RISE = 0.62;
+const RISE = 0.78;
 const FILL = 0.34;
 
 /** Place on the screen of a point of the unit box: x along strikes, y along expiries, z up, each -1 to 1. */
@@ -27,7 +27,7 @@ export function project(x: number, y: number, z: number, o: View3d): Point2d {
   const away = x * s + y * c;
   const size = FILL * Math.min(o.width, 1.35 * o.height);
   const up = RISE * z * Math.cos(o.tilt) + away * Math.sin(o.tilt) * 0.6;
-  return { x: 0.48 * o.width + size * across, y: 0.52 * o.height - size * up, depth: away };
+  return { x: 0.48 * o.width + size * across, y: 0.48 * o.height - size * up, depth: away };
 }
 
 /** Height in the box of a value; what lies beyond the range stands at its end. */

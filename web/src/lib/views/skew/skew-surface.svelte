@@ -76,7 +76,7 @@
     value === 'volatility' ? `${numberText(v * 100, 1)} %` : significantText(v, value === 'interest' ? 6 : 3);
   const distanceText = (k: number) => {
     const percent = Math.expm1(k) * 100;
-    return `${signedText(percent, Math.abs(percent) < 10 ? 1 : 0)} %`;
+    return `${signedText(percent, Math.abs(percent) > 0.05 && Math.abs(percent) < 10 ? 1 : 0)} %`;
   };
   const expiryText = (row: number) => dateText(grid.expiries[row].date, view.picture.asOf);
   const look = $derived<SurfaceLook>({

@@ -121,7 +121,7 @@
       </div>
       <span class="ml-auto flex items-baseline gap-2 text-[11.5px]">
         <span class="quiet">filled call, hollow put · ring excluded</span>
-        {#if view.focus}<ExcludedQuotes focus={view.focus} />{/if}
+        {#if view.focus}<ExcludedQuotes expiries={[view.focus]} />{/if}
       </span>
     {:else if own.skew === 'others'}
       <CompareBar {comparing} />
@@ -159,6 +159,7 @@
         told: theory.isProvisional ? undefined : withValues(told, theory.values[0] ?? [])[0],
       })}
       onaction={view.act}
+      excluded={view.shown}
       picture={view.picture}
     />
     <section class="mt-5">

@@ -1,0 +1,39 @@
+/** How long a change is seen, milliseconds. */
+const FADES_IN = 1600;
+
+/**
+ * Shows for a while which cells of a table have another text than before: their ground is tinted and fades. For who wants no
+ * motion the tint stands still until the next change.
+ * @param body whose cells they are
+ * @returns ends it
+ */
+export function fadeChanges(body: Element): () => void {
+  const still = new Set<Element>();
+  const isStill = () => matchMedia('(prefers-reduced-motion: reduce)').matches;
+  const observer = new MutationObserver((records) => {
+    const cells = new Set<Element>();
+    for (const { target } of records) {
+      const cell = (target instanceof Element ? target : target.parentElement)?.closest('td');
+      if (cell) cells.add(cell);
+    }
+    for (const cell of still) cell.removeAttribute('data-changed');
+    still.clear();
+    for (const cell of cells) {
+      if (isStill()) {
+        cell.setAttribute('data-changed', '');
+        still.add(cell);
+      } else {
+        cell.animate([{ backgroundColor: 'var(--changed)' }, { backgroundColor: 'transparent' }], {
+          duration: FADES_IN,
+          easing: 'ease-out',
+        });
+      }
+    }
+  });
+  // Rows that come and go are no changes of what is quoted.
+  observer.observe(body, { characterData: true, subtree: true });
+  return () => {
+    observer.disconnect();
+    for (const cell of still) cell.removeAttribute('data-changed');
+  };
+}
