@@ -188,6 +188,18 @@ test('a pointer on a chart reads every line there as it is written everywhere; a
   await reset.click();
   await expect(reset).toHaveCount(0);
   await expect.poll(range).toBeLessThan(near - 0.01);
+
+  // Two charts of a view mark the same day: expiries of a future and its delivery months.
+  await openPage(page, '/term/RYE');
+  const term = page
+    .getByRole('figure', { name: /^At-the-money volatility by expiry/ })
+    .locator('.plot[data-ready=true]');
+  await expect(term).toBeVisible();
+  await expect(page.getByTestId('crosshair-elsewhere')).toHaveCount(0);
+  await term.hover({ position: { x: 300, y: 150 } });
+  await expect(
+    page.getByRole('figure', { name: 'Prices of the delivery months' }).getByTestId('crosshair-elsewhere'),
+  ).toBeVisible();
 });
 
 test('the smile plays through the year beside the price, stops, and can be scrubbed by key', async ({

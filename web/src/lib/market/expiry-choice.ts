@@ -72,7 +72,7 @@ export function clickExpiry(
  * The choice that shows some dates, and those listed later as it is meant: absent when it is what is shown anyway, a set by its
  * name, else the dates.
  */
-export function chosenExpiries(
+function chosenExpiries(
   picture: Listing<ExpirySurface>,
   dates: readonly string[],
   o: { opening: ExpirySet; expiry: string | undefined },

@@ -1,5 +1,5 @@
 export { carryRows } from './carry-rows.ts';
-export { chosenExpiries, clickExpiry, focusExpiry, shownExpiries } from './expiry-choice.ts';
+export { clickExpiry, focusExpiry, shownExpiries } from './expiry-choice.ts';
 export { maturityOf } from './maturity.ts';
 export { nearestInTime } from './nearest-in-time.ts';
 export { excludedQuotes } from './excluded-quotes.ts';

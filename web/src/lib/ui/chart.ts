@@ -1,4 +1,5 @@
 import type { Annotations, Data, Layout, LayoutAxis } from 'plotly.js';
+import type { SharedPlace } from './crosshair.svelte.ts';
 import type { Palette } from './palette.ts';
 
 /** What one chart shows: traces and layout for Plotly, and the same in words. */
@@ -9,6 +10,8 @@ export interface Chart {
   description: string;
   /** Words for a place on the horizontal axis, over what a pointer reads there */
   titleAt?: (x: number | string) => string;
+  /** Its horizontal axis in a unit that other charts of the view have, too */
+  place?: SharedPlace;
   /** What it is of: a zoom is kept as long as it stays the same */
   subject?: string;
 }

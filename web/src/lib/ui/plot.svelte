@@ -4,16 +4,25 @@
   import ChartFrame from './chart-frame.svelte';
   import Readout, { type Read } from './readout.svelte';
   import type { Chart } from './chart';
+  import type { Crosshair } from './crosshair.svelte';
   import { chartTable } from './chart-table';
 
   interface Props {
     chart: Chart;
     label: string;
     onpick?: (value: string) => void;
+    /** What the charts of a view share, where there are several */
+    crosshair?: Crosshair;
   }
-  let { chart, label, onpick }: Props = $props();
+  let { chart, label, onpick, crosshair }: Props = $props();
   /** Narrower charts have no room for it, pixels. */
   const ROOM = 420;
+  /** Of an axis that is drawn: where it begins, how long it is, and from a value to pixels along it. */
+  interface DrawnAxis {
+    _offset: number;
+    _length: number;
+    d2p: (x: unknown) => number;
+  }
   let holder = $state<HTMLDivElement>();
   let isReady = $state(false);
   let isZoomed = $state(false);
@@ -40,7 +49,8 @@
       const element = await Plotly.react(
         node,
         data,
-        { ...layout, uirevision },
+        // Plotly writes a zoom into what it is given.
+        { ...structuredClone(layout), uirevision },
         { displayModeBar: false, responsive: true, doubleClick: 'reset', showTips: false },
       );
       listen(element);
@@ -58,8 +68,14 @@
       const [point] = event.points.filter((p) => typeof p.customdata === 'string');
       if (point) onpick?.(point.customdata as unknown as string);
     });
-    element.on('plotly_hover', (event) => (read = readOf(event.points)));
-    element.on('plotly_unhover', () => (read = undefined));
+    element.on('plotly_hover', (event) => {
+      read = readOf(event.points);
+      if (crosshair && chart.place) crosshair.at = chart.place.toShared(event.points[0].x as number | string);
+    });
+    element.on('plotly_unhover', () => {
+      read = undefined;
+      if (crosshair) crosshair.at = undefined;
+    });
     element.on('plotly_relayout', (changes) => {
       if (Object.keys(changes).some((name) => /axis\d*\.range/.test(name))) isZoomed = true;
     });
@@ -75,7 +91,7 @@
     const [first] = told;
     if (!first) return undefined;
     // Of an axis Plotly's types know what is asked for, not what it is drawn by.
-    const axis = first.p.xaxis as unknown as { _offset: number; d2p: (x: unknown) => number };
+    const axis = first.p.xaxis as unknown as DrawnAxis;
     const rows = told.map(({ p, text }) => {
       const { line, marker, name } = p.data as {
         line?: { color?: string };
@@ -86,6 +102,14 @@
     });
     return { at: axis._offset + axis.d2p(first.p.x), title: chart.titleAt?.(first.p.x as number | string) ?? '', rows };
   }
+
+  /** Where another chart of the view is read, pixels from the left edge; undefined where this one does not reach. */
+  const elsewhere = $derived.by(() => {
+    if (read || crosshair?.at === undefined || !chart.place || !holder) return undefined;
+    const { xaxis } = (holder as unknown as { _fullLayout: { xaxis: DrawnAxis } })._fullLayout;
+    const at = xaxis.d2p(chart.place.fromShared(crosshair.at));
+    return at >= 0 && at <= xaxis._length ? xaxis._offset + at : undefined;
+  });
 
   async function pictureOf(format: 'svg' | 'png'): Promise<string> {
     const { default: Plotly } = await import('plotly.js-cartesian-dist-min');
@@ -111,6 +135,15 @@
     {:else if width > ROOM}<span>drag to zoom</span>{/if}
   {/snippet}
   <div bind:this={holder} bind:clientWidth={width} class="plot h-full w-full contain-strict" data-ready={isReady}></div>
+  {#if elsewhere !== undefined}
+    <div
+      class="bg-ink pointer-events-none absolute w-px opacity-60"
+      style:left="{elsewhere}px"
+      style:top="{margin.t}px"
+      style:bottom="{margin.b}px"
+      data-testid="crosshair-elsewhere"
+    ></div>
+  {/if}
   {#if read}<Readout {read} {width} top={margin.t} bottom={margin.b} />{/if}
 </ChartFrame>
 

@@ -9,7 +9,7 @@
   import TheoryTrouble from '../../shell/theory-trouble.svelte';
   import ViewFrame from '../../shell/view-frame.svelte';
   import { chainOptions, chainRows, type ListedOption } from '$lib/theory';
-  import { dateText, daysText, numberText, percentileText, volatilityText } from '$lib/ui/format';
+  import { currencyName, dateText, daysText, numberText, percentileText, volatilityText } from '$lib/ui/format';
   import { figureId, figureScale, figureText } from '$lib/measures';
   import { CHAIN_FILTERS, FILTER_WORDS, filteredRows, NOTHING_WORDS } from './chain-filter';
   import { chainReading } from './chain-reading';
@@ -102,7 +102,11 @@
             >contract ×{underlying.multiplier}</button
           >
         </div>
-        <span class="ml-auto"><ExcludedQuotes expiries={[focus]} /></span>
+        <span class="ml-auto flex items-baseline gap-3 text-[11.5px]"
+          ><span class="quiet">premiums in {currencyName(underlying.currency)}</span><ExcludedQuotes
+            expiries={[focus]}
+          /></span
+        >
         <TheoryTrouble trouble={theory.trouble} />
       {/if}
     {/if}

@@ -13,6 +13,8 @@ interface Subject {
   factor: number;
   scale: FigureScale;
   pointWords: string;
+  /** Absent where no market says it */
+  currency?: string;
 }
 
 /** What the numbers of the chosen side say, in sentences. */
@@ -21,7 +23,7 @@ export function pricerReading(o: Subject): Sentence[] {
   const decimals = premiumDecimals(o.scale);
   const { greeks, early } = shown[inputs.side];
   const figure = (measure: string, text: string) => ({ figure: pricerFigureId(measure, inputs.side), text });
-  const money = (value: number) => numberText(value * factor, decimals);
+  const money = (value: number) => `${numberText(value * factor, decimals)}${o.currency ? ` ${o.currency}` : ''}`;
   const now = exerciseValue(optionOf(inputs));
   const sentences: Sentence[] = [
     [

@@ -45,6 +45,7 @@ import {
   type PricerSettings,
   unpackInputs,
 } from '../../api/pricer-inputs.ts';
+import { currencyName } from '../../ui/format.ts';
 import { LatestAnswer } from '../../ui/latest-answer.svelte.ts';
 import type { PricerWorker } from '../../theory/thread/index.ts';
 import type { Picture } from '../../api/picture.ts';
@@ -320,6 +321,11 @@ export class PricerState implements WorkingsHost {
     return this.view
       ? figureScale(this.view.picture, this.factor)
       : { underlyingTick: null, optionTick: ALONE_TICK, price: this.inputs.underlying, factor: this.factor };
+  }
+  /** Of values; undefined where no market says it */
+  get currency(): string | undefined {
+    const code = this.view?.picture.underlying.currency;
+    return code === undefined ? undefined : currencyName(code);
   }
   /** Decimals of prices of the underlying */
   get decimals(): number {

@@ -106,7 +106,9 @@
   const columns = $derived<TableColumn<PricerMeasure>[]>([
     {
       id: 'measure',
-      head: basisWords(pricer.settings.basis, inputs),
+      head: [basisWords(pricer.settings.basis, inputs), pricer.currency]
+        .filter((part) => part !== undefined)
+        .join(', '),
       width: 164,
       isFixed: true,
       align: 'left',

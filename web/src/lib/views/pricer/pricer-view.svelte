@@ -41,7 +41,7 @@
     if (!shown) return [];
     const { inputs, factor, scale, valueDecimals, settings } = pricer;
     const pointWords = inputs.model === 'normal' ? 'price units' : 'points';
-    const list = pricerReading({ inputs, shown, factor, scale, pointWords });
+    const list = pricerReading({ inputs, shown, factor, scale, pointWords, currency: pricer.currency });
     const gap = pricer.gap.answer?.value;
     const decay = pricer.decay.answer?.value;
     if (settings.panel === 'market' && pricer.gapRequest && gap?.ok) {

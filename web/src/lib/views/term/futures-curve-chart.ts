@@ -5,6 +5,8 @@ import type { SurfaceResource } from '../../api/surface-resource.ts';
 import { axisStyle, axisTitle, baseLayout, type Chart, dateAxis } from '../../ui/chart.ts';
 import type { Palette } from '../../ui/palette.ts';
 
+const DAY = 86_400_000;
+
 /** How the prices of delivery months lie: each dearer than the one before, each cheaper, or neither. */
 export function curveLabel(prices: readonly number[]): 'rising' | 'falling' | 'mixed' | 'single' {
   if (prices.length < 2) return 'single';
@@ -58,6 +60,11 @@ export function futuresCurveChart(
       },
     ],
     description: `Prices of ${picture.underlying.symbol} by delivery month: ${deliveries.map((d, i) => `${dateText(d, picture.asOf)} ${numberText(prices[i], decimals)}`).join(', ')}.`,
+    // Days from the instant, as Term has them.
+    place: {
+      toShared: (x) => (Date.parse(String(x)) - Date.parse(picture.asOf)) / DAY,
+      fromShared: (days) => new Date(Date.parse(picture.asOf) + days * DAY).toISOString().slice(0, 10),
+    },
     titleAt: (x) => `delivery ${dateText(String(x), picture.asOf)}`,
     layout: {
       ...baseLayout(o.palette),

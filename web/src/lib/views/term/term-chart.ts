@@ -150,6 +150,7 @@ export function termChart(
   return {
     data,
     description: `At-the-money volatility of ${picture.underlying.symbol} by expiry: ${fitted.map((e) => `${dateText(e.date, picture.asOf)} ${volatilityText(e.atm)} %`).join(', ')}.`,
+    place: { toShared: (root) => Number(root) ** 2, fromShared: at },
     titleAt: (place) => placeText(picture, Number(place) ** 2),
     subject: `${picture.underlying.symbol} ${o.scale}`,
     layout: {

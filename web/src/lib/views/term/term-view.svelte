@@ -8,6 +8,7 @@
   import Plot from '../../ui/plot.svelte';
   import Reading from '../../shell/reading.svelte';
   import ViewFrame from '../../shell/view-frame.svelte';
+  import { Crosshair } from '$lib/ui/crosshair.svelte';
   import { PALETTES } from '$lib/ui/palette';
   import { curveLabel, futuresCurveChart } from './futures-curve-chart';
   import { termChart } from './term-chart';
@@ -44,6 +45,7 @@
   const isCompared = $derived(own.compare.length > 0);
   /** Against nothing else a level needs no base. */
   const scale = $derived(isCompared ? own.scale : 'level');
+  const crosshair = new Crosshair();
   let width = $state(880);
   let height = $state(360);
   const curve = $derived(view.picture.futuresCurve);
@@ -116,6 +118,7 @@
           <Plot
             {chart}
             label="At-the-money volatility by expiry"
+            {crosshair}
             onpick={(date) => view.address.set({ expiry: date })}
           />
         </div>
@@ -127,7 +130,9 @@
                 1,
               )} %
             </p>
-            <div class="min-h-0 grow"><Plot chart={curveChart} label="Prices of the delivery months" /></div>
+            <div class="min-h-0 grow">
+              <Plot chart={curveChart} {crosshair} label="Prices of the delivery months" />
+            </div>
           </div>
         {/if}
       </div>
