@@ -71,7 +71,7 @@
 </script>
 
 <svelte:window {onkeydown} />
-<div class="flex h-screen max-[900px]:h-auto max-[900px]:min-h-screen max-[700px]:flex-col">
+<div class="flex h-screen max-[1000px]:h-auto max-[1000px]:min-h-screen max-[700px]:flex-col">
   <Rail {here} />
   <div class="flex min-w-0 grow flex-col">{@render children()}</div>
 </div>

@@ -20,7 +20,7 @@
 <header class="border-line flex h-12 shrink-0 items-center border-b px-4">
   <h1 class="text-[18px] font-bold">Data</h1>
 </header>
-<main class="flex min-h-0 grow max-[900px]:flex-col">
+<main class="flex min-h-0 grow max-[1000px]:flex-col">
   <section class="min-w-0 grow overflow-auto px-4 py-4" aria-label="Import, feed and work">
     <ImportPanel />
     <ImportsList imports={data.imports} />
@@ -30,7 +30,7 @@
     <QualityTable quality={data.quality} />
   </section>
   <aside
-    class="border-line bg-sheet w-[640px] shrink-0 overflow-y-auto border-l px-4 py-4 max-[900px]:w-full max-[900px]:border-l-0"
+    class="border-line bg-sheet w-[640px] shrink-0 overflow-y-auto border-l px-4 py-4 max-[1000px]:w-full max-[1000px]:border-l-0"
     aria-label="What is stored"
   >
     <OddSymbols symbols={data.stored.map((s) => s.symbol)} />

@@ -59,7 +59,15 @@
         ? `stored${i.leftOut > 0 ? `, ${i.leftOut} left out` : ''}`
         : WHY_NOT[i.undo];
   const columns: TableColumn<Import>[] = [
-    { id: 'file', head: 'file', isFixed: true, align: 'left', value: (i) => i.fileName, text: (i) => i.fileName },
+    {
+      id: 'file',
+      head: 'file',
+      isFixed: true,
+      least: 170,
+      align: 'left',
+      value: (i) => i.fileName,
+      text: (i) => i.fileName,
+    },
     { id: 'table', head: 'table', width: 66, align: 'left', value: (i) => i.table, text: (i) => i.table },
     { id: 'rows', head: 'rows', width: 64, value: (i) => i.rows, text: (i) => numberText(i.rows, 0) },
     { id: 'slices', head: 'slices', width: 50, value: (i) => i.slices, text: (i) => String(i.slices) },

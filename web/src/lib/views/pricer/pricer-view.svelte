@@ -97,14 +97,12 @@
     {/if}
   {/snippet}
   {#snippet main()}
-    <div
-      class="grid h-full grid-cols-[312px_1fr] grid-rows-[minmax(0,1fr)] gap-x-6 max-[900px]:grid-cols-1 max-[900px]:grid-rows-none"
-    >
-      <div class="min-h-0 min-w-0 overflow-y-auto max-[900px]:overflow-visible">
+    <div class="grid h-full grid-cols-[312px_1fr] grid-rows-[minmax(0,1fr)] gap-x-6 max-[1180px]:block">
+      <div class="min-h-0 min-w-0 overflow-y-auto max-[1180px]:overflow-visible">
         <PricerInputsPanel />
         <PricerSolve />
       </div>
-      <div class="flex min-h-0 min-w-0 flex-col max-[900px]:min-h-[560px]">
+      <div class="flex min-h-0 min-w-0 flex-col max-[1180px]:mt-4 max-[1180px]:h-[760px]">
         {#if pricer.trouble}<p class="text-loss mb-2" role="alert">{pricer.trouble}</p>{/if}
         {#if value && !value.ok}
           <p class="text-loss mb-2" role="alert">These inputs cannot be priced: {value.message}</p>

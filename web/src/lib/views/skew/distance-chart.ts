@@ -10,6 +10,9 @@ const SIDES: readonly Side[] = ['put', 'call'];
 const VOLATILITY: [number, number] = [0.54, 1];
 const VALUE: [number, number] = [0, 0.42];
 
+/** Names whose lines end within this share of the range are moved apart. */
+const CLOSE = 0.2;
+
 interface DistanceOptions {
   by: DistanceCount;
   palette: Palette;
@@ -82,7 +85,7 @@ export function distanceChart(rows: readonly SameDistanceRow[], o: DistanceOptio
       yaxis2: { ...axis, domain: VALUE, nticks: 5, rangemode: 'tozero' },
       annotations: [
         cornerLabel('volatility, %', palette),
-        { ...cornerLabel(`value, ${o.currency}`, palette), y: VALUE[1] },
+        { ...cornerLabel(`value, ${o.currency}`, palette), y: VALUE[1], yshift: 16 },
         ...endNames(rows, volatility, palette),
       ],
     },
@@ -95,12 +98,17 @@ function endNames(
   volatility: (row: SameDistanceRow, side: Side) => number | undefined,
   palette: Palette,
 ): Partial<Annotations>[] {
-  return SIDES.flatMap((side): Partial<Annotations>[] => {
+  const ends = SIDES.flatMap((side) => {
     const last = rows.findLast((row) => volatility(row, side) !== undefined);
-    if (!last) return [];
-    const font = { size: 11.5, color: palette.ink };
-    return [
-      { x: last.distance, y: volatility(last, side), text: side, showarrow: false, xanchor: 'left', xshift: 8, font },
-    ];
+    return last ? [{ side, x: last.distance, y: volatility(last, side) ?? 0 }] : [];
   });
+  const drawn = rows.flatMap((row) => SIDES.flatMap((side) => volatility(row, side) ?? []));
+  const span = Math.max(...drawn) - Math.min(...drawn) || 1;
+  const [first, second] = ends;
+  const isClose = ends.length === 2 && first.x === second.x && Math.abs(first.y - second.y) < CLOSE * span;
+  return ends.map(({ side, x, y }) => ({
+    ...{ x, y, text: side, showarrow: false, xanchor: 'left', xshift: 8 },
+    yshift: isClose ? (y === Math.max(first.y, second.y) ? 8 : -8) : 0,
+    font: { size: 11.5, color: palette.ink },
+  }));
 }

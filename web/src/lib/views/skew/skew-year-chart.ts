@@ -3,12 +3,17 @@ import { dateText, pointsText } from '../../ui/format.ts';
 import type { SideChange } from './skew-year.ts';
 import type { SkewSession } from '../../api/skew-history.ts';
 import { axisStyle, baseLayout, type Chart, cornerLabel, dateAxis } from '../../ui/chart.ts';
+import { labelRows } from '../../ui/label-rows.ts';
 import type { Palette } from '../../ui/palette.ts';
+
+/** Rows for names of changes, and the height of one, pixels. */
+const MOST_ROWS = 4;
+const ROW = 15;
 
 /** Risk reversal and butterfly at 30 days through a year, with the days on which the dearer side changed. */
 export function skewYearChart(
   sessions: readonly SkewSession[],
-  o: { asOf: string; changes: SideChange[]; palette: Palette },
+  o: { asOf: string; changes: SideChange[]; palette: Palette; /** Of the plot, pixels */ width: number },
 ): Chart {
   const { palette } = o;
   const x = sessions.map((s) => s.instant.slice(0, 10));
@@ -26,14 +31,23 @@ export function skewYearChart(
     text: points(name).map((v) => (v === null ? '' : pointsText(v / 100))),
   });
   const last = sessions.length - 1;
+  const changeText = (c: SideChange) => `${c.to === 'call' ? 'to calls' : 'to puts'} ${dateText(c.date, o.asOf)}`;
+  // Changes soon after each other are named below each other.
+  const span = Date.parse(x[last] ?? '') - Date.parse(x[0] ?? '');
+  const pixels = (date: string) => (o.width * (Date.parse(date) - Date.parse(x[0]))) / (span || 1);
+  const rows = labelRows(
+    o.changes.map((c) => ({ at: pixels(c.date), text: changeText(c) })),
+    MOST_ROWS,
+  );
   const annotations: Partial<Annotations>[] = [
     cornerLabel('25-delta risk reversal, points: above 0 calls are dearer', palette),
     { ...cornerLabel('25-delta butterfly, points', palette), y: 0.3 },
-    ...o.changes.map((c) => ({
+    ...o.changes.map((c, i) => ({
       x: c.date,
       y: 1,
+      yshift: -ROW * (rows[i] ?? 0),
       yref: 'paper' as const,
-      text: `${c.to === 'call' ? 'to calls' : 'to puts'} ${dateText(c.date, o.asOf)}`,
+      text: rows[i] === undefined ? '' : changeText(c),
       showarrow: false,
       xanchor: 'left' as const,
       yanchor: 'top' as const,

@@ -21,7 +21,8 @@
   const standings = $derived(
     (['riskReversal25', 'butterfly25'] as const).map((name) => ({ name, standing: yearStanding(sessions, name) })),
   );
-  const chart = $derived(skewYearChart(sessions, { asOf, changes, palette: PALETTES[page.theme] }));
+  let width = $state(900);
+  const chart = $derived(skewYearChart(sessions, { asOf, changes, palette: PALETTES[page.theme], width: width - 110 }));
   const names = { riskReversal25: 'risk reversal', butterfly25: 'butterfly' };
 </script>
 
@@ -53,6 +54,6 @@
     </p>
   {/if}
   {#if sessions.length > 0}
-    <div class="min-h-0 grow"><Plot {chart} label="Skew through the past year" /></div>
+    <div class="min-h-0 grow" bind:clientWidth={width}><Plot {chart} label="Skew through the past year" /></div>
   {/if}
 </div>

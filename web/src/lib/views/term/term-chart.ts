@@ -107,9 +107,10 @@ export function termChart(
       font: { color: o.palette.soft },
     },
   ];
-  annotations.push(...beside.named(range), ...strip.annotations);
+  annotations.push(...strip.annotations);
   const span = at(last) * AXIS_END;
   const plot = { width: Math.max(1, room), height: Math.max(1, o.height - TOP - strip.height - FOOT) };
+  annotations.push(...beside.named(range, plot.height));
   const across = (place: number) => (plot.width * place) / span;
   const up = (value: number | null) => (plot.height * ((value ?? NaN) - range[0])) / (range[1] - range[0]);
   const numbers = labelled(fitted, o.focus, LABEL / room);

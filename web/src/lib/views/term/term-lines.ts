@@ -48,7 +48,8 @@ export interface TermLines {
   /** As they are drawn; those beside own the scale with the level */
   lines: (ScaledLine & { isOwner: boolean })[];
   /** Their names, once it is known what range is shown */
-  named(range: Range): Partial<Annotations>[];
+  /** @param height of the plot, pixels */
+  named(range: Range, height: number): Partial<Annotations>[];
 }
 
 /** Lines of Term other than the level: what was asked for of the picture, and the levels of those beside it. */
@@ -124,7 +125,7 @@ export function termLines(
       x: points.map((p) => termPosition(p.days)),
       y: points.map((p) => (p.value === null ? null : p.value * 100)),
     })),
-    named: (range) => named(lines, fitted, range),
+    named: (range, height) => named(lines, fitted, range, height),
   };
 }
 
@@ -145,18 +146,18 @@ function drawn(line: Line, scale: TermScale): Data {
 const scaleText = (value: number, scale: TermScale) =>
   scale === 'level' ? `${volatilityText(value)} %` : `${pointsText(value)} points against its 30 days`;
 
-/** Share of the values' range that two names must be apart. */
-const NAME_GAP = 0.065;
+/** Pixels that two names must be apart. */
+const NAME_GAP = 15;
 
 /** Each line's name to the right of its end, the names moved apart where the ends are close. */
-function named(lines: Line[], fitted: ExpiryOverview[], [low, high]: Range): Partial<Annotations>[] {
+function named(lines: Line[], fitted: ExpiryOverview[], [low, high]: Range, height: number): Partial<Annotations>[] {
   const last = fitted[fitted.length - 1]?.days ?? 0;
   const ends = lines.flatMap(({ name, points, color, textColor = color }) => {
     const end = points.filter((p) => p.value !== null && p.days <= last).at(-1);
     return end?.value == null ? [] : [{ name, color: textColor, at: Math.min(high, Math.max(low, 100 * end.value)) }];
   });
   ends.sort((a, b) => a.at - b.at);
-  const gap = NAME_GAP * (high - low);
+  const gap = (NAME_GAP * (high - low)) / height;
   const heights = labelColumn(
     ends.map((end) => end.at),
     gap,
