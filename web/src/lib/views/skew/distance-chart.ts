@@ -7,8 +7,8 @@ import { DISTANCE_WORDS, type DistanceCount, type SameDistanceRow } from '../../
 type Side = 'put' | 'call';
 const SIDES: readonly Side[] = ['put', 'call'];
 /** Shares of the height: volatility above, value below. */
-const VOLATILITY: [number, number] = [0.54, 1];
-const VALUE: [number, number] = [0, 0.42];
+const VOLATILITY: [number, number] = [0.56, 1];
+const VALUE: [number, number] = [0, 0.36];
 
 /** Names whose lines end within this share of the range are moved apart. */
 const CLOSE = 0.2;
@@ -85,7 +85,7 @@ export function distanceChart(rows: readonly SameDistanceRow[], o: DistanceOptio
       yaxis2: { ...axis, domain: VALUE, nticks: 5, rangemode: 'tozero' },
       annotations: [
         cornerLabel('volatility, %', palette),
-        { ...cornerLabel(`value, ${o.currency}`, palette), y: VALUE[1], yshift: 16 },
+        { ...cornerLabel(`value, ${o.currency}`, palette), y: VALUE[1] },
         ...endNames(rows, volatility, palette),
       ],
     },
