@@ -75,7 +75,7 @@ test('the level owns the scale of Term; what stands beside it can be held agains
     plot.evaluate((element) => {
       const { layout, data } = element as unknown as {
         layout: { yaxis: { range: [number, number] } };
-        data: { mode: string; y: (number | null)[]; text?: string[] }[];
+        data: { mode: string; y: (number | null)[]; name?: string }[];
       };
       return { range: layout.yaxis.range, data };
     });
@@ -94,7 +94,7 @@ test('the level owns the scale of Term; what stands beside it can be held agains
   await expect(page).toHaveURL(/scale=month/);
   const tern = await pictureOf('TERN');
   await expect(plot).toContainText('less its own at 30 days');
-  const line = (await drawn()).data.find((t) => t.text?.[0]?.startsWith('TERN'));
+  const line = (await drawn()).data.find((t) => t.name === 'TERN');
   const points = tern.expiries.filter((e) => e.atm !== null).map((e) => 100 * ((e.atm ?? 0) - (tern.atm30 ?? 0)));
   points.forEach((value, i) => expect(line?.y[i]).toBeCloseTo(value, 9));
 });

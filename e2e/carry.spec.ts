@@ -51,7 +51,7 @@ test('a share that is dear to borrow: Reading, Workings and export tell the same
   const figure = page.locator('[data-figure=implied-borrow]').first();
   await figure.click();
   const workings = page.getByRole('complementary', { name: 'Workings' });
-  await expect(workings).toContainText(/Implied cost to borrow 2[78]\.\d+ %/);
+  await expect(workings).toContainText(/Implied cost to borrow \+2[78]\.\d+ %/);
   await expect(workings).toContainText('r = curve + s, q = known + b');
   const csv = await (await request.get('/api/v1/underlyings/NIVVA/carry?format=csv')).text();
   const rows = csv
@@ -82,5 +82,6 @@ test('a share that is dear to borrow: Reading, Workings and export tell the same
 
 test('the Pricer takes an inferred dividend and shows it in readable digits', async ({ page }) => {
   await openPage(page, '/pricer/GUSTA?tenor=200');
-  await expect(page.getByLabel('dividends')).toHaveValue(/^\d+(\.\d{1,2})?: 2\.\d{1,4}$/);
+  await expect(page.getByLabel('dividend 1, days or date')).toHaveValue(/^\d+(\.\d{1,2})?$/);
+  await expect(page.getByLabel('dividend 1, amount')).toHaveValue(/^2\.\d{1,4}$/);
 });

@@ -46,7 +46,9 @@ function addressesOf({ symbol, query }: { symbol: string; query?: string }): str
   );
 }
 
+/** Imports the chain unless another test of this application has. */
 async function importChain(page: Page): Promise<void> {
+  if ((await page.request.get('/api/v1/underlyings/FJRD')).ok()) return;
   await openPage(page, '/data');
   await page
     .getByLabel(/Drop files or folders/)

@@ -150,6 +150,7 @@ describe('every measure comes from the unrounded inputs that Workings hold', () 
       ...picture,
       previousPrice: 0.98 * picture.price,
       standing: year(picture.atm30),
+      indexStanding: year(picture.index30),
       shape: picture.shape && {
         ...picture.shape,
         riskReversal25: { ...picture.shape.riskReversal25, standing: year(picture.shape.riskReversal25.value) },

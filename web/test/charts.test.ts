@@ -18,7 +18,7 @@ import {
   type SurfaceValue,
   withValues,
 } from '../src/lib/theory/index.ts';
-import { project, projectGrid } from '../src/lib/views/skew/project-surface.ts';
+import { contourOf, project, projectGrid } from '../src/lib/views/skew/project-surface.ts';
 import { reasonWords } from '../src/lib/market/index.ts';
 import { SKEW_AXES } from '../src/lib/views/skew/parameters.ts';
 import type { ExpiryPicture, Picture } from '../src/lib/api/picture.ts';
@@ -179,16 +179,21 @@ describe('the surface', () => {
 
   test('holds at each place what the expiry has there, and nothing beyond its quotes', () => {
     for (const value of SURFACE_VALUES) {
-      const { logMoneyness, expiries, values, range } = gridOf(value);
-      expect(values.flat().filter((v) => !Number.isNaN(v)).length).toBeGreaterThan(50);
+      const { logMoneyness, expiries, values, range, extent, beyond } = gridOf(value);
+      const all = values.flat().filter((v) => !Number.isNaN(v));
+      expect(all.length).toBeGreaterThan(50);
+      expect(extent).toEqual([Math.min(...all), Math.max(...all)]);
+      // A fiftieth at either end leaves the range, and is counted.
+      expect(all.filter((v) => v < range[0] || v > range[1]).length).toBe(beyond);
+      expect(Math.abs(beyond - 0.04 * all.length)).toBeLessThanOrEqual(
+        2 + (value === 'interest' ? 0.04 * all.length : 0),
+      );
       expiries.forEach((e, r) =>
         logMoneyness.forEach((k, c) => {
           const v = values[r][c];
           const [low, high] = e.smile?.range ?? [0, 0];
           if (value !== 'interest') expect(Number.isNaN(v), `${e.date} ${k}`).toBe(k < low || k > high);
           if (Number.isNaN(v)) return;
-          expect(v).toBeGreaterThanOrEqual(range[0]);
-          expect(v).toBeLessThanOrEqual(range[1]);
           if (value === 'volatility') expect(v).toBeCloseTo(volatilityOf(e, e.forward * Math.exp(k)), 12);
         }),
       );
@@ -256,6 +261,30 @@ describe('the surface', () => {
       expect(total(values[r])).toBe(total(open));
       expect(total(open)).toBeGreaterThan(1000);
     });
+  });
+
+  test('has contours where its level passes, on the edges of a cell and nowhere else', () => {
+    const at = (x: number, y: number, value: number) => ({ point: { x, y, depth: 0 }, value });
+    const square = (values: number[]) => [
+      at(0, 0, values[0]),
+      at(1, 0, values[1]),
+      at(1, 1, values[2]),
+      at(0, 1, values[3]),
+    ];
+    expect(contourOf(square([0, 1, 1, 0]), 0.25)).toEqual([
+      [
+        { x: 0.25, y: 0, depth: 0 },
+        { x: 0.25, y: 1, depth: 0 },
+      ],
+    ]);
+    expect(contourOf(square([0, 1, 0, 1]), 0.5)).toHaveLength(2);
+    expect(contourOf(square([0, 1, 2, 1]), 3)).toEqual([]);
+    fc.assert(
+      fc.property(fc.array(fc.double({ min: -1, max: 1, noNaN: true }), { minLength: 4, maxLength: 4 }), (values) => {
+        for (const ends of contourOf(square(values), 0.1))
+          for (const { x, y } of ends) expect([x, y].some((v) => v === 0 || v === 1)).toBe(true);
+      }),
+    );
   });
 
   test('turned once around is where it was, and from the side a higher value stands higher', () => {

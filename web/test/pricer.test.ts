@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { curveRange } from '../src/lib/views/pricer/curve-range.ts';
-import { parseNumber, readDays, readDividends, readNumber } from '../src/lib/ui/number-input.ts';
+import { readDays, readDividends, readNumber } from '../src/lib/ui/number-input.ts';
 import { solveWords } from '../src/lib/views/pricer/solve-words.ts';
 import {
   CHANGED_GREEKS,
@@ -64,6 +64,11 @@ test('malformed parameters are left out one by one, and settings fall back to th
     axis: 'volatility',
   });
 });
+
+const parseNumber = (text: string) => {
+  const read = readNumber(text);
+  return read.ok ? read.value : NaN;
+};
 
 test('numbers are read as people type them', () => {
   expect(['4 880', '4\u202f880.5', '1,5', '1,234.5', '−3', '+2', '18.5 %', '1e-3'].map(parseNumber)).toEqual([

@@ -207,7 +207,7 @@ describe('readings', () => {
       ],
     }));
     expect(judgedSentences(p, expiries, context).map(words)).toEqual([
-      'Over 2 expiries 5 quotes are faulty (5 stale against their neighbors); 2 more are not fitted (2 without a bid).',
+      'Over 2 expiries 5 quotes are faulty (5 stale against their neighbors); 2 more are not fitted (2 without a bid). List them.',
     ]);
     expect(judgedSentences(p, [], context)).toEqual([]);
   });

@@ -1,7 +1,7 @@
 <!-- What early exercise and theory rest on: known, inferred from the quotes, or typed; inferred carry can be taken over and given back. -->
 <script lang="ts">
   import { numberText } from '$lib/ui/format';
-  import { parseNumber } from '$lib/ui/number-input';
+  import { readNumber } from '$lib/ui/number-input';
   import { type AsOfContext } from '$lib/api/as-of-context';
   import { borrowRate, CARRY_CHOICES, financingRate } from '$lib/api/carry';
   import { viewState } from './view-state.svelte';
@@ -35,7 +35,12 @@
   }
 
   function type(name: 'financing' | 'borrowCost', text: string): void {
-    const value = parseNumber(text) / 100;
+    const read = readNumber(text);
+    if (!read.ok) {
+      trouble = `${name === 'financing' ? 'Financing' : 'Borrow'}: ${read.wrong}.`;
+      return;
+    }
+    const value = read.value / 100;
     const rule = name === 'financing' ? financingRate : borrowRate;
     const isRight = rule.safeParse(value).success;
     const range = name === 'financing' ? '−50 and 50' : '−50 and 200';

@@ -1,14 +1,14 @@
 <!-- Which volatility theory uses: each source with what it gives at the money of the focus expiry. -->
 <script lang="ts">
   import { numberText } from '$lib/ui/format';
-  import { parseNumber } from '$lib/ui/number-input';
+  import { readNumber } from '$lib/ui/number-input';
   import { theoryVolatilityAtMoney, VOLATILITY_SOURCE_NAMES, volatilityInForce } from '$lib/theory';
   import { type AsOfContext, VOLATILITY_SOURCES } from '$lib/api/as-of-context';
   import { viewState } from './view-state.svelte';
 
   type Source = AsOfContext['volatilitySource'];
   const view = viewState();
-  let isWrong = $state(false);
+  let wrong = $state<string>();
 
   const notes: Record<Source, string> = {
     smile: 'fitted, at each strike',
@@ -40,9 +40,10 @@
   }
 
   function type(text: string): void {
-    const percent = parseNumber(text);
-    isWrong = !(percent > 0 && percent <= 500);
-    if (!isWrong) void view.address.set({ volatilitySource: 'typed', typedVolatility: String(percent / 100) });
+    const read = readNumber(text);
+    wrong = !read.ok ? read.wrong : read.value > 0 && read.value <= 500 ? undefined : 'above 0 and at most 500 %';
+    if (read.ok && !wrong)
+      void view.address.set({ volatilitySource: 'typed', typedVolatility: String(read.value / 100) });
   }
 </script>
 
@@ -64,7 +65,7 @@
           <input
             class="text-own border-line w-14 border-b bg-transparent text-right"
             aria-label="typed volatility, %"
-            aria-invalid={isWrong}
+            aria-invalid={wrong !== undefined}
             inputmode="decimal"
             value={view.context.typedVolatility === undefined ? '' : numberText(100 * view.context.typedVolatility, 1)}
             onchange={(event) => type(event.currentTarget.value)}
@@ -77,8 +78,8 @@
       </li>
     {/each}
   </ul>
-  {#if isWrong}
-    <p class="text-loss mt-1 text-[11.5px]">The typed volatility must lie above 0 and at 500 % at most, such as 25.</p>
+  {#if wrong}
+    <p class="text-loss mt-1 text-[11.5px]">The typed volatility: {wrong}, such as 25.</p>
   {/if}
   <p class="quiet mt-1 text-[11.5px]">In percent, at the money of the expiry in focus.</p>
 </fieldset>

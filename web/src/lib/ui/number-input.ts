@@ -21,12 +21,6 @@ export function readNumber(text: string): ReadNumber {
   return isNumber ? { ok: true, value: Number(decimal) } : { ok: false, wrong: NO_NUMBER };
 }
 
-/** {@link readNumber} alone: NaN when it is none, or not told which. */
-export function parseNumber(text: string): number {
-  const read = readNumber(text);
-  return read.ok ? read.value : NaN;
-}
-
 const DAY = 86_400_000;
 /** Days of a term's unit; a year is that of ACT/365. */
 const UNITS: Readonly<Record<string, number>> = { d: 1, w: 7, m: 365 / 12, y: 365 };

@@ -202,6 +202,8 @@ export const FIELD_WORDS: Readonly<Record<string, string>> = {
   futuresCurve: 'Prices of the delivery months of a future; null of others',
   deliveries: 'Dates of delivery, nearest first',
   // The past
+  indexStanding:
+    'Place of model-free volatility at 30 days among those of the year before; null where nothing is stored',
   standing: 'Place among the same figure of the year before; null where nothing is stored',
   'ChainRow.standing': 'Market outside theory: bid above it (dear) or offer below it (cheap); null without both',
   rank: 'Place between the lowest (0) and the highest (1) of the year; null where these are one',

@@ -11,7 +11,13 @@ export const CHAIN_LAYOUTS = ['out', 'both', 'list'] as const;
 /** What Chain's address carries beside the shared context. */
 export const chainParameters = z.object({
   /** Quotes of the expiry in focus, listed spreads, or the trades of the session */
-  table: z.enum(CHAIN_TABLES).default('quotes').catch('quotes'),
+  table: z
+    .preprocess(
+      // As addresses of before call it.
+      (table) => (table === 'prints' ? 'trades' : table),
+      z.enum(CHAIN_TABLES).default('quotes'),
+    )
+    .catch('quotes'),
   /** One side of each strike, both beside each other, or all options in one list */
   sides: z.enum(CHAIN_LAYOUTS).default('out').catch('out'),
   /** Which quotes are shown */
