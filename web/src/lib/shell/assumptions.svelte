@@ -1,5 +1,7 @@
 <!-- Assumptions in force; a mark shows when any differs from its default. -->
 <script lang="ts">
+  import { FORWARD_SOURCES } from '$lib/api/as-of-context';
+  import Choice from '$lib/ui/choice.svelte';
   import Popover from '../ui/popover.svelte';
   import { viewState } from './view-state.svelte';
   import { numberText } from '$lib/ui/format';
@@ -27,16 +29,14 @@
 <Popover trigger={inForce} triggerClass="chip flex items-center gap-1.5">
   <fieldset>
     <legend class="small-caps">Forward</legend>
-    <div class="segment mt-1">
-      {#each ['parity', 'carry'] as const as source (source)}
-        <button
-          type="button"
-          aria-pressed={context.forwardSource === source}
-          disabled={source === 'carry' && !hasCurve}
-          onclick={() => view.address.set({ forwardSource: source === 'parity' ? undefined : source })}>{source}</button
-        >
-      {/each}
-    </div>
+    <Choice
+      label="Forward"
+      class="mt-1"
+      choices={FORWARD_SOURCES}
+      chosen={context.forwardSource}
+      isDisabled={(source) => source === 'carry' && !hasCurve}
+      onchoose={(source) => view.address.set({ forwardSource: source === 'parity' ? undefined : source })}
+    />
     <p class="quiet mt-1 text-[11.5px]">
       {hasCurve
         ? 'Parity: implied by calls and puts. Carry: spot and the stored rate curve.'

@@ -1,5 +1,6 @@
 <!-- What early exercise and theory rest on: known, inferred from the quotes, or typed; inferred carry can be taken over and given back. -->
 <script lang="ts">
+  import Choice from '$lib/ui/choice.svelte';
   import { numberText } from '$lib/ui/format';
   import { readNumber } from '$lib/ui/number-input';
   import { type AsOfContext } from '$lib/api/as-of-context';
@@ -53,11 +54,13 @@
 
 <fieldset class="mt-3">
   <legend class="small-caps">Dividends, borrow, financing</legend>
-  <div class="segment mt-1">
-    {#each CARRY_CHOICES as choice (choice)}
-      <button type="button" aria-pressed={view.context.carry === choice} onclick={() => take(choice)}>{choice}</button>
-    {/each}
-  </div>
+  <Choice
+    label="Dividends, borrow, financing"
+    class="mt-1"
+    choices={CARRY_CHOICES}
+    chosen={view.context.carry}
+    onchoose={take}
+  />
   <p class="quiet mt-1 text-[11.5px]">{notes[view.context.carry]}.</p>
   {#if view.context.carry === 'typed'}
     <div class="mt-1 flex gap-4 text-[12.5px]">

@@ -24,7 +24,8 @@
   import { tick, untrack } from 'svelte';
   import { CellMarks } from './cell-marks';
   import { moveOf } from './cell-moves';
-  import { fadeChanges } from './fading-changes';
+  import { followDrag } from './follow-drag';
+  import { fading } from './fading-changes';
   import ColumnWidth from './column-width.svelte';
   import { clipText, columnsShown, type TableColumn } from './table-column';
   import type { TableLayout } from './table-layout.svelte';
@@ -286,15 +287,7 @@
       if (!to || !from || (to.row === from.focusRowId && to.column === from.focusColumnId)) return;
       table.selectCellRange({ ...from, focusRowId: to.row, focusColumnId: to.column });
     };
-    const dragging = new AbortController();
-    const end = () => {
-      dragging.abort();
-      if (isMany) void follow();
-    };
-    const { signal } = dragging;
-    addEventListener('pointermove', over, { signal });
-    addEventListener('pointerup', end, { signal });
-    addEventListener('pointercancel', end, { signal });
+    followDrag(over, () => isMany && void follow());
   }
   function oncopy(event: ClipboardEvent): void {
     if (!event.clipboardData || !placeOf(event.target)) return;
@@ -306,19 +299,6 @@
     event.clipboardData.setData('text/plain', clipText(texts));
     event.preventDefault();
   }
-
-  $effect(() => {
-    if (changesOf === undefined || !holder) return;
-    const body = holder.querySelector('tbody');
-    if (!body) return;
-    // What another expiry brings is no change of a quote: it is drawn by then.
-    let end: (() => void) | undefined;
-    const frame = requestAnimationFrame(() => (end = fadeChanges(body)));
-    return () => {
-      cancelAnimationFrame(frame);
-      end?.();
-    };
-  });
 </script>
 
 <div bind:this={holder} class={visible.hasOwnScroll ? 'max-h-[80vh] overflow-auto' : ''}>
@@ -382,7 +362,7 @@
         {/each}
       </tr>
     </thead>
-    <tbody class={isMany ? 'select-none' : ''}>
+    <tbody {@attach fading(changesOf)} class={isMany ? 'select-none' : ''}>
       {#if visible.window.above > 0}<tr aria-hidden="true" style:height="{visible.window.above}px"></tr>{/if}
       {#each lines as line (line.place)}
         <tr class="border-hair border-b {line.tone}" data-key={line.id} aria-rowindex={line.index + 2}>

@@ -7,7 +7,7 @@ const FADES_IN = 1600;
  * @param body whose cells they are
  * @returns ends it
  */
-export function fadeChanges(body: Element): () => void {
+function fadeChanges(body: Element): () => void {
   const still = new Set<Element>();
   const isStill = () => matchMedia('(prefers-reduced-motion: reduce)').matches;
   const observer = new MutationObserver((records) => {
@@ -35,5 +35,22 @@ export function fadeChanges(body: Element): () => void {
   return () => {
     observer.disconnect();
     for (const cell of still) cell.removeAttribute('data-changed');
+  };
+}
+
+/**
+ * Attachment of a table's body that shows its changes.
+ * @param of what the rows are of; undefined while changes are not shown. What another brings is no change of a quote.
+ */
+export function fading(of: string | undefined) {
+  return (body: Element): (() => void) | undefined => {
+    if (of === undefined) return undefined;
+    let end: (() => void) | undefined;
+    // The rows of another are drawn by then.
+    const frame = requestAnimationFrame(() => (end = fadeChanges(body)));
+    return () => {
+      cancelAnimationFrame(frame);
+      end?.();
+    };
   };
 }

@@ -1,5 +1,7 @@
 <!-- Quotes of the focus expiry against theory, as a strike ladder. -->
 <script lang="ts">
+  import { BASES } from '$lib/api/as-of-context';
+  import Choice from '$lib/ui/choice.svelte';
   import Ladder from './ladder.svelte';
   import ListedSpreads from './listed-spreads.svelte';
   import TradesTable from './trades-table.svelte';
@@ -40,7 +42,6 @@
     const next = pick(own.legs, { expiry: focus.date, strike, side }, by);
     void view.address.set({ legs: legsText(next) });
   }
-  const isContract = $derived(view.context.basis === 'contract');
 </script>
 
 <ViewFrame title="Chain">
@@ -65,43 +66,34 @@
           >
         {/if}
       </span>
-      <div class="segment" role="group" aria-label="Table">
-        {#each CHAIN_TABLES as table (table)}
-          <button
-            type="button"
-            aria-pressed={own.table === table}
-            onclick={() => view.address.set({ table: table === 'quotes' ? undefined : table })}>{table}</button
-          >
-        {/each}
-      </div>
+      <Choice
+        label="Table"
+        choices={CHAIN_TABLES}
+        chosen={own.table}
+        onchoose={(table) => view.address.set({ table: table === 'quotes' ? undefined : table })}
+      />
       {#if own.table === 'quotes'}
-        <div class="segment" role="group" aria-label="Sides">
-          {#each CHAIN_LAYOUTS as sides (sides)}
-            <button
-              type="button"
-              aria-pressed={own.sides === sides}
-              onclick={() => view.address.set({ sides: sides === 'out' ? undefined : sides })}
-              >{LAYOUT_WORDS[sides]}</button
-            >
-          {/each}
-        </div>
-        <div class="segment" role="group" aria-label="Quotes shown">
-          {#each CHAIN_FILTERS as show (show)}
-            <button
-              type="button"
-              aria-pressed={own.show === show}
-              onclick={() => view.address.set({ show: show === 'all' ? undefined : show })}>{FILTER_WORDS[show]}</button
-            >
-          {/each}
-        </div>
-        <div class="segment" role="group" aria-label="Basis of Greeks">
-          <button type="button" aria-pressed={!isContract} onclick={() => view.address.set({ basis: undefined })}
-            >share</button
-          >
-          <button type="button" aria-pressed={isContract} onclick={() => view.address.set({ basis: 'contract' })}
-            >contract ×{underlying.multiplier}</button
-          >
-        </div>
+        <Choice
+          label="Sides"
+          choices={CHAIN_LAYOUTS}
+          chosen={own.sides}
+          words={(sides) => LAYOUT_WORDS[sides]}
+          onchoose={(sides) => view.address.set({ sides: sides === 'out' ? undefined : sides })}
+        />
+        <Choice
+          label="Quotes shown"
+          choices={CHAIN_FILTERS}
+          chosen={own.show}
+          words={(show) => FILTER_WORDS[show]}
+          onchoose={(show) => view.address.set({ show: show === 'all' ? undefined : show })}
+        />
+        <Choice
+          label="Basis of Greeks"
+          choices={BASES}
+          chosen={view.context.basis}
+          words={(basis) => (basis === 'share' ? basis : `contract ×${underlying.multiplier}`)}
+          onchoose={(basis) => view.address.set({ basis: basis === 'share' ? undefined : basis })}
+        />
         <span class="ml-auto flex items-baseline gap-3 text-[11.5px]"
           ><span class="quiet">premiums in {currencyName(underlying.currency)}</span><ExcludedQuotes
             expiries={[focus]}

@@ -1,5 +1,6 @@
 <!-- The session's trades up to the instant, latest first. -->
 <script lang="ts">
+  import Choice from '$lib/ui/choice.svelte';
   import AnswerTrouble from '../../shell/answer-trouble.svelte';
   import ValueTable from '../../shell/value-table.svelte';
   import type { TableColumn } from '$lib/ui/table/table-column';
@@ -31,11 +32,7 @@
   const contracts = $derived(rows.reduce((sum, t) => sum + t.size * t.legs.length, 0));
   const met = (t: { price: number; bid: number; ask: number }) =>
     t.price >= t.ask ? 'at offer' : t.price <= t.bid ? 'at bid' : 'between';
-  const SCOPES = [
-    ['focus', 'expiry in focus'],
-    ['spreads', 'spreads'],
-    ['all', 'all'],
-  ] as const;
+  const SCOPES = ['focus', 'spreads', 'all'] as const;
   type Row = (typeof rows)[number];
   const priced = (id: 'price' | 'bid' | 'ask', head: string, tone: string): TableColumn<Row> => ({
     id,
@@ -88,11 +85,13 @@
   </p>
 {:else}
   <div class="mb-1 flex items-center gap-4">
-    <div class="segment" role="group" aria-label="Trades shown">
-      {#each SCOPES as [key, label] (key)}
-        <button type="button" aria-pressed={scope === key} onclick={() => (scope = key)}>{label}</button>
-      {/each}
-    </div>
+    <Choice
+      label="Trades shown"
+      choices={SCOPES}
+      chosen={scope}
+      words={(key) => (key === 'focus' ? 'expiry in focus' : key)}
+      onchoose={(key) => (scope = key)}
+    />
     <span class="quiet"
       >{countText(rows.length)}
       {rows.length === 1 ? 'trade' : 'trades'}, {countText(contracts)}

@@ -1,5 +1,6 @@
 <!-- Everything that the Pricer prices with. -->
 <script lang="ts">
+  import Choice from '$lib/ui/choice.svelte';
   import PricerDividends from './pricer-dividends.svelte';
   import PricerField from './pricer-field.svelte';
   import { dateText, numberText, strikeText } from '$lib/ui/format';
@@ -71,17 +72,14 @@
   {#each [{ field: 'side', label: 'side', choices: ['call', 'put'] }, { field: 'exercise', label: 'exercise', choices: ['european', 'american'] }, { field: 'model', label: 'model', choices: ['spot', 'futures', 'normal'] }] as const as row (row.field)}
     <div class="grid h-[29px] grid-cols-[74px_1fr] items-center gap-x-1.5">
       <span class="quiet">{row.label}</span>
-      <div class="segment justify-self-start" role="group" aria-label={row.label}>
-        {#each row.choices as choice (choice)}
-          <button
-            type="button"
-            aria-pressed={inputs[row.field] === choice}
-            onclick={() =>
-              row.field === 'model' ? chooseModel(choice as typeof inputs.model) : take(row.field, choice)}
-            >{choice}</button
-          >
-        {/each}
-      </div>
+      <Choice
+        label={row.label}
+        class="justify-self-start"
+        choices={row.choices as readonly string[]}
+        chosen={inputs[row.field]}
+        onchoose={(choice) =>
+          row.field === 'model' ? chooseModel(choice as typeof inputs.model) : take(row.field, choice)}
+      />
     </div>
   {/each}
   <PricerField

@@ -1,5 +1,6 @@
 <!-- The lower part of the Pricer: a curve, the decay of two expiries, or theory against market. -->
 <script lang="ts">
+  import Choice from '$lib/ui/choice.svelte';
   import LineChart from '../../ui/line-chart.svelte';
   import PricerGap from './pricer-gap.svelte';
   import TypedNumber from '../../ui/typed-number.svelte';
@@ -75,13 +76,13 @@
 </script>
 
 <div class="mt-3 flex flex-wrap items-center gap-x-3 gap-y-1">
-  <div class="segment" role="group" aria-label="Lower panel">
-    {#each [['curve', 'curve'], ['decay', 'decay'], ['market', 'theory against market']] as const as [panel, label] (panel)}
-      <button type="button" aria-pressed={settings.panel === panel} onclick={() => pricer.choose({ panel })}
-        >{label}</button
-      >
-    {/each}
-  </div>
+  <Choice
+    label="Lower panel"
+    choices={['curve', 'decay', 'market'] as const}
+    chosen={settings.panel}
+    words={(panel) => (panel === 'market' ? 'theory against market' : panel)}
+    onchoose={(panel) => pricer.choose({ panel })}
+  />
   {#if settings.panel === 'curve'}
     <label class="flex items-center gap-1.5"
       ><span class="quiet">of</span>

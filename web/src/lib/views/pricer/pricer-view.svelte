@@ -1,5 +1,6 @@
 <!-- The what-if calculator. -->
 <script lang="ts">
+  import Choice from '$lib/ui/choice.svelte';
   import Popover from '../../ui/popover.svelte';
   import { onMount } from 'svelte';
   import Reading from '../../shell/reading.svelte';
@@ -55,20 +56,19 @@
 
 <ViewFrame title="Pricer">
   {#snippet controls()}
-    <div class="segment" role="group" aria-label="Basis">
-      {#each ['share', 'contract', 'position'] as const as basis (basis)}
-        <button type="button" aria-pressed={pricer.settings.basis === basis} onclick={() => pricer.choose({ basis })}
-          >{basis}</button
-        >
-      {/each}
-    </div>
-    <div class="segment" role="group" aria-label="Greeks">
-      {#each ['main', 'all'] as const as greeks (greeks)}
-        <button type="button" aria-pressed={pricer.settings.greeks === greeks} onclick={() => pricer.choose({ greeks })}
-          >{greeks === 'main' ? 'main Greeks' : 'all Greeks'}</button
-        >
-      {/each}
-    </div>
+    <Choice
+      label="Basis"
+      choices={['share', 'contract', 'position'] as const}
+      chosen={pricer.settings.basis}
+      onchoose={(basis) => pricer.choose({ basis })}
+    />
+    <Choice
+      label="Greeks"
+      choices={['main', 'all'] as const}
+      chosen={pricer.settings.greeks}
+      words={(greeks) => `${greeks} Greeks`}
+      onchoose={(greeks) => pricer.choose({ greeks })}
+    />
     <button type="button" class="chip" aria-pressed={pricer.pinned !== undefined} onclick={() => pricer.pin()}
       >{pricer.pinned ? 'pin anew' : 'pin'}</button
     >

@@ -1,5 +1,6 @@
 <!-- A put and a call the same distance from the forward, side by side: what the tilt costs. -->
 <script lang="ts">
+  import Choice from '$lib/ui/choice.svelte';
   import TheoryTrouble from '../../shell/theory-trouble.svelte';
   import ValueTable from '../../shell/value-table.svelte';
   import Plot from '$lib/ui/plot.svelte';
@@ -110,16 +111,13 @@
 </script>
 
 <div class="flex items-center gap-4">
-  <div class="segment" role="group" aria-label="Distance counted in">
-    {#each DISTANCES as value (value)}
-      <button
-        type="button"
-        aria-pressed={by === value}
-        onclick={() => view.address.set({ by: value === 'percent' ? undefined : value })}
-        >{DISTANCE_WORDS[value]}</button
-      >
-    {/each}
-  </div>
+  <Choice
+    label="Distance counted in"
+    choices={DISTANCES}
+    chosen={by}
+    words={(count) => DISTANCE_WORDS[count]}
+    onchoose={(count) => view.address.set({ by: count === 'percent' ? undefined : count })}
+  />
   {#if view.focus}
     <span class="quiet"
       >{dateText(view.focus.date, view.picture.asOf)}, forward {numberText(

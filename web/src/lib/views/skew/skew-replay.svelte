@@ -1,5 +1,6 @@
 <!-- The smile playing through a year beside the price: play, speed, scrub, stop at any session. -->
 <script lang="ts">
+  import Choice from '$lib/ui/choice.svelte';
   import AnswerTrouble from '../../shell/answer-trouble.svelte';
   import ReplayPrice from './replay-price.svelte';
   import ReplaySmile from './replay-smile.svelte';
@@ -86,11 +87,13 @@
   <div class="flex h-full min-h-[420px] flex-col">
     <div class="flex items-center gap-3">
       <button type="button" class="btn btn-xs min-w-16" onclick={play}>{isPlaying ? 'stop' : 'play'}</button>
-      <div class="segment" role="group" aria-label="Sessions a second">
-        {#each SPEEDS as value (value)}
-          <button type="button" aria-pressed={speed === value} onclick={() => (speed = value)}>{value} / s</button>
-        {/each}
-      </div>
+      <Choice
+        label="Sessions a second"
+        choices={SPEEDS}
+        chosen={speed}
+        words={(value) => `${value} / s`}
+        onchoose={(value) => (speed = value)}
+      />
       <input
         type="range"
         class="slider grow"

@@ -1,5 +1,6 @@
 <!-- The surface over strikes and expiries, turned by hand or key, one line an expiry; and the same as a heatmap. -->
 <script lang="ts">
+  import Choice from '$lib/ui/choice.svelte';
   import TheoryTrouble from '../../shell/theory-trouble.svelte';
   import { PALETTES } from '$lib/ui/palette';
   import ChartFrame from '$lib/ui/chart-frame.svelte';
@@ -222,25 +223,20 @@
 {:else}
   <div class="flex h-full min-h-[420px] flex-col">
     <div class="flex flex-wrap items-center gap-x-3 gap-y-1">
-      <div class="segment flex-wrap" role="group" aria-label="Height of the surface">
-        {#each SURFACE_VALUES as name (name)}
-          <button
-            type="button"
-            aria-pressed={value === name}
-            onclick={() => view.address.set({ height: name === 'volatility' ? undefined : name })}
-            >{name === 'interest' ? 'open interest' : name}</button
-          >
-        {/each}
-      </div>
-      <div class="segment" role="group" aria-label="How it is drawn">
-        {#each SURFACE_DRAWINGS as drawing (drawing)}
-          <button
-            type="button"
-            aria-pressed={own.drawn === drawing}
-            onclick={() => view.address.set({ drawn: drawing === 'hills' ? undefined : drawing })}>{drawing}</button
-          >
-        {/each}
-      </div>
+      <Choice
+        label="Height of the surface"
+        class="flex-wrap"
+        choices={SURFACE_VALUES}
+        chosen={value}
+        words={(name) => (name === 'interest' ? 'open interest' : name)}
+        onchoose={(name) => view.address.set({ height: name === 'volatility' ? undefined : name })}
+      />
+      <Choice
+        label="How it is drawn"
+        choices={SURFACE_DRAWINGS}
+        chosen={own.drawn}
+        onchoose={(drawing) => view.address.set({ drawn: drawing === 'hills' ? undefined : drawing })}
+      />
     </div>
     <p class="quiet mt-1 text-[11.5px]" data-testid="surface-says">
       {names[value]}, {text(grid.range[0])} to {text(grid.range[1])}{grid.beyond > 0

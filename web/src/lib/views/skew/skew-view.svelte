@@ -1,5 +1,6 @@
 <!-- Smiles of the shown expiries. -->
 <script lang="ts">
+  import Choice from '$lib/ui/choice.svelte';
   import ExcludedQuotes from '../../shell/excluded-quotes.svelte';
   import ValueTable from '$lib/shell/value-table.svelte';
   import Plot from '../../ui/plot.svelte';
@@ -101,24 +102,22 @@
 <BorrowDialog bind:isOpen={isBorrowing} />
 <ViewFrame title="Skew">
   {#snippet controls()}
-    <div class="segment" role="group" aria-label="What Skew shows">
-      {#each SKEW_PANELS as panel (panel)}
-        <button
-          type="button"
-          aria-pressed={own.skew === panel}
-          onclick={() => view.address.set({ skew: panel === 'smiles' ? undefined : panel })}>{panelNames[panel]}</button
-        >
-      {/each}
-    </div>
+    <Choice
+      label="What Skew shows"
+      choices={SKEW_PANELS}
+      chosen={own.skew}
+      words={(panel) => panelNames[panel]}
+      onchoose={(panel) => view.address.set({ skew: panel === 'smiles' ? undefined : panel })}
+    />
     <button type="button" class="text-implied" onclick={() => (isBorrowing = true)}>borrow…</button>
     {#if own.skew === 'smiles'}
-      <div class="segment" role="group" aria-label="Horizontal axis">
-        {#each SKEW_AXES as choice (choice)}
-          <button type="button" aria-pressed={axis === choice} onclick={() => view.address.set({ axis: choice })}
-            >{axisNames[choice]}</button
-          >
-        {/each}
-      </div>
+      <Choice
+        label="Horizontal axis"
+        choices={SKEW_AXES}
+        chosen={axis}
+        words={(choice) => axisNames[choice]}
+        onchoose={(choice) => view.address.set({ axis: choice })}
+      />
       <span class="ml-auto flex items-baseline gap-2 text-[11.5px]">
         <span class="quiet">filled call, hollow put · ring excluded</span>
         {#if view.focus}<ExcludedQuotes expiries={[view.focus]} />{/if}
