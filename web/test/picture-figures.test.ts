@@ -134,7 +134,7 @@ test('one volatility for all is that of the index, the past or the typed one at 
   const expiry = { ...focus, realized: { volatility: 0.17, sessions: 25, sum: 0, squares: 0 } };
   const past = { ...picture, expiries: [expiry] };
   for (const [volatilitySource, level, origin] of [
-    ['index', picture.index30 ?? NaN, 'model-free 30-day'],
+    ['index', picture.index30 ?? NaN, 'model-free'],
     ['realized', 0.17, 'last 25 sessions'],
     ['typed', TYPED, 'typed'],
   ] as const) {

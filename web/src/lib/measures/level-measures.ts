@@ -257,7 +257,7 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
   },
   {
     id: 'index30',
-    label: '30-day model-free volatility',
+    label: 'model-free volatility at 30 days',
     unit: 'volatility',
     definition:
       'Variance of the strip of quoted out-of-the-money options over the two expiries around 30 days, as a volatility; excluded quotes are left out. What lies beyond the last strikes is not in it.',
@@ -270,7 +270,7 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
   },
   {
     id: 'index30Completed',
-    label: '30-day model-free volatility, completed',
+    label: 'model-free volatility at 30 days, completed',
     unit: 'volatility',
     definition:
       'Variance of the whole fitted smiles of the two expiries around 30 days, as a volatility: all strikes, also beyond the quotes. Empty where more than 15 % of an expiry lies beyond them.',
@@ -292,7 +292,7 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
     id: 'percentile',
     label: 'percentile of at-the-money volatility at 30 days',
     unit: 'percentile',
-    definition: 'Share of the stored sessions of the past year with a lower 30-day volatility.',
+    definition: 'Share of the stored sessions of the past year with a lower volatility at the money at 30 days.',
     derivation: formula('c / n'),
     source: PRACTICE,
     value: ({ picture }) => picture.standing?.percentile ?? null,
@@ -303,7 +303,7 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
     id: 'rank',
     label: 'rank of at-the-money volatility at 30 days',
     unit: 'share',
-    definition: 'Where the 30-day volatility stands between the lowest and the highest of the past year.',
+    definition: 'Where volatility at the money at 30 days stands between the lowest and the highest of the past year.',
     derivation: formula('(σ − low) / (high − low)'),
     source: PRACTICE,
     value: ({ picture }) => picture.standing?.rank ?? null,

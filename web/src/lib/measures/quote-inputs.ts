@@ -28,7 +28,7 @@ export function volatilityOrigin({ expiry, context }: QuoteSubject): string {
     case 'borrowed':
       return 'borrowed smile at the strike';
     case 'index':
-      return 'model-free 30-day volatility of the underlying';
+      return 'model-free volatility of the underlying at 30 days';
     case 'realized':
       return `close to close over the last ${expiry.realized?.sessions ?? 0} sessions, as many as the expiry has left`;
     case 'typed':

@@ -357,7 +357,7 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
   {
     id: 'probabilityItm',
     label: 'chance in the money',
-    shortLabel: 'in money',
+    shortLabel: 'in the money',
     unit: 'probability',
     definition:
       'Risk-neutral probability that the option ends in the money. Under a smile it carries the slope of the smile at the strike: where volatility falls with the strike, prices above are likelier than one volatility says.',

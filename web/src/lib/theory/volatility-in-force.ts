@@ -17,7 +17,7 @@ export const VOLATILITY_SOURCE_NAMES: Record<AsOfContext['volatilitySource'], st
   own: "option's own",
   atm: 'at the money',
   borrowed: 'borrowed',
-  index: '30-day index',
+  index: 'model-free at 30 days',
   realized: 'realized',
   typed: 'typed',
 };

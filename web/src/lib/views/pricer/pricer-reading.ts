@@ -57,7 +57,7 @@ export function pricerReading(o: Subject): Sentence[] {
               figure('earlyPremium', premium),
               '; today it pays with the underlying at or ',
               inputs.side === 'put' ? 'below ' : 'above ',
-              figure('exerciseBoundary', numberText(early.boundary, decimals)),
+              figure('exerciseBoundary', figureText(early.boundary, 'price', o.scale)),
               '.',
             ],
     );
