@@ -97,8 +97,8 @@ function findFaults(): string[] {
     for (const box of range.getClientRects()) if (box.width > 1 && box.height > 1) words.push({ element, text, box });
   }
 
-  const visible: Words[] = [];
   // What is inside a part that scrolls is reached by scrolling; beyond what clips it is gone.
+  const visible: Words[] = [];
   for (const { element, text, box } of words) {
     let [left, right, top, bottom] = [box.left, box.right, box.top, box.bottom];
     let isReached = false;
@@ -107,22 +107,21 @@ function findFaults(): string[] {
       const clip = around.getBoundingClientRect();
       const scrolls = (o: string) => o === 'auto' || o === 'scroll';
       if (around !== document.documentElement && (scrolls(overflowX) || scrolls(overflowY))) isReached = true;
-      if (isReached) break;
-      if (textOverflow === 'ellipsis') [left, right] = [Math.max(left, clip.left), Math.min(right, clip.right)];
       const isClipping =
         overflowX !== 'visible' ||
         contain.includes('content') ||
         contain.includes('paint') ||
-        contain.includes('strict');
-      // SVG drawings clip at their own edge.
-      if (!(isClipping || around.tagName === 'svg') || textOverflow === 'ellipsis') continue;
-      if (clip.width === 0) continue;
+        contain.includes('strict') ||
+        around.tagName === 'svg'; // drawings clip at their own edge
+      if (!isClipping || clip.width === 0 || around === document.documentElement) continue;
       const cut = Math.max(clip.left - left, right - clip.right, clip.top - top - 3, bottom - clip.bottom - 3);
-      if (cut > SLACK) found.add(`clipped ${brief(text)} by ${cut.toFixed(0)} px`);
+      if (cut > SLACK && !isReached && textOverflow !== 'ellipsis')
+        found.add(`clipped ${brief(text)} by ${cut.toFixed(0)} px`);
       [left, right] = [Math.max(left, clip.left), Math.min(right, clip.right)];
       [top, bottom] = [Math.max(top, clip.top), Math.min(bottom, clip.bottom)];
     }
-    visible.push({ element, text, box: new DOMRect(left, top, Math.max(0, right - left), Math.max(0, bottom - top)) });
+    if (right - left > 1 && bottom - top > 1)
+      visible.push({ element, text, box: new DOMRect(left, top, right - left, bottom - top) });
     if (!isReached && (right > innerWidth + SLACK || left < -SLACK)) found.add(`out of the page ${brief(text)}`);
   }
   if (document.documentElement.scrollWidth > innerWidth + SLACK)
@@ -140,7 +139,7 @@ function findFaults(): string[] {
     }
     return false;
   };
-  const seen = words.filter(
+  const seen = visible.filter(
     ({ box }) => box.right > 0 && box.left < innerWidth && box.bottom > 0 && box.top < innerHeight,
   );
   seen.sort((a, b) => a.box.left - b.box.left);

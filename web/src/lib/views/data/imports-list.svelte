@@ -67,6 +67,7 @@
       align: 'left',
       value: (i) => i.fileName,
       text: (i) => i.fileName,
+      tone: () => '!whitespace-normal [overflow-wrap:anywhere]',
     },
     { id: 'table', head: 'table', width: 66, align: 'left', value: (i) => i.table, text: (i) => i.table },
     { id: 'rows', head: 'rows', width: 64, value: (i) => i.rows, text: (i) => numberText(i.rows, 0) },
