@@ -14,6 +14,8 @@ export async function steppingFigures(): Promise<void> {
   const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', chromiumSandbox: false });
   try {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    // The loader names functions by a helper that the page does not have.
+    await page.addInitScript('globalThis.__name = (f) => f');
     for (const view of ['term', 'skew', 'chain']) {
       await open(page, `${base}/${view}/KELPA`);
       const times: number[] = [];
@@ -43,6 +45,7 @@ export async function steppingFigures(): Promise<void> {
         const symbol = SYMBOLS[step % SYMBOLS.length];
         await page.keyboard.press('/');
         await page.getByLabel('Symbol, name or date').fill(symbol);
+        await page.getByRole('option', { name: new RegExp(`^${symbol}\\b`) }).first().waitFor();
         times.push(await timeUntil(page, 'header h1 span', 'text', { enter: true }));
         await settled(page);
       }
@@ -86,8 +89,10 @@ function timeUntil(
           requestAnimationFrame(() => setTimeout(() => resolve(performance.now() - start)));
         });
         observer.observe(document.body, { subtree: true, childList: true, attributes: true, characterData: true });
-        if ('enter' in act) document.querySelector<HTMLFormElement>('dialog[open] form')?.requestSubmit();
-        else window.dispatchEvent(new KeyboardEvent('keydown', { key: act.key, bubbles: true }));
+        const key = (at: EventTarget, name: string) =>
+          at.dispatchEvent(new KeyboardEvent('keydown', { key: name, bubbles: true, cancelable: true }));
+        if ('enter' in act) key(document.activeElement ?? window, 'Enter');
+        else key(window, act.key);
       }),
     { selector, what, o },
   );

@@ -7,9 +7,9 @@ import { openPage } from '../open-page.ts';
 
 /* The whole ./start, whose processes are killed one after the other: it starts them again by itself, and nothing is lost. */
 
-const KILLS = process.env.SOAK ? 50 : 5;
-const SEED = Number(process.env.SOAK_SEED ?? 20310314);
 const KINDS = ['server', 'worker', 'feed', 'database'] as const;
+const KILLS = process.env.SOAK ? 50 : KINDS.length;
+const SEED = Number(process.env.SOAK_SEED ?? 20310314);
 const run = promisify(execFile);
 
 let application: Application | undefined;

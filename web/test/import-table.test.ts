@@ -33,6 +33,16 @@ const FILES: Record<ImportedTable, { symbol: string; body: string; rows: string 
     body: 'date,open,high,low,close,volume\n2031-03-12,95.1,96.4,94.9,96.02,120500\n2031-03-13,96,97.25,95.8,97.1,99000\n',
     rows: 'select session::text, open, high, low, close, volume from daily_bars order by session',
   },
+  'intraday-bars': {
+    symbol: 'KELPA',
+    body: 'bar_end,open,high,low,close,volume\n2031-03-13T09:15:00+01:00,95.1,96.4,94.9,96.02,1200\n2031-03-13T09:30,96,97.25,95.8,97.1,990\n',
+    rows: 'select instant, open, high, low, close, volume from intraday_bars order by instant',
+  },
+  splits: {
+    symbol: 'KELPA',
+    body: 'date,ratio\n2030-06-03,2\n2031-01-15,0.1\n',
+    rows: 'select session::text, ratio from splits order by session',
+  },
   rates: {
     symbol: 'XTS',
     body: 'session,days,rate\n2031-03-13,365,0.0331\n2031-03-13,7,0.0303\n2031-03-14,7,0.0304\n',

@@ -4,6 +4,7 @@ import { joinPicture, type Picture } from '../src/lib/api/picture.ts';
 import type { UnderlyingSummary } from '../src/lib/api/underlying.ts';
 import type { ResourceInput } from '../src/lib/server/derive/resource-input.ts';
 import { resourcesOf } from '../src/lib/server/derive/resources-of.ts';
+import { sessionBars } from '../src/lib/server/derive/session-bars.ts';
 import type { StoredSlice } from '../src/lib/server/repositories/slices.ts';
 
 const HALF_WIDTH = 0.02;
@@ -23,7 +24,7 @@ export interface MadeMarket {
   strikes: number;
   past: ResourceInput['past'];
   pastStored: readonly string[];
-  closes: ResourceInput['closes'];
+  ended: ResourceInput['ended'];
   previousPrice: number | undefined;
 }
 
@@ -39,7 +40,7 @@ const MADE: MadeMarket = {
   strikes: 21,
   past: [],
   pastStored: [],
-  closes: [],
+  ended: sessionBars({ bars: [], dividends: [], splits: [] }),
   previousPrice: undefined,
 };
 
@@ -95,7 +96,7 @@ export function madePicture(o: Partial<MadeMarket> = {}, moment: Partial<Picture
     rows,
     carry: { exercise: 'european' },
     events: [],
-    ...{ past: m.past, pastStored: m.pastStored, closes: m.closes, previousPrice: m.previousPrice },
+    ...{ past: m.past, pastStored: m.pastStored, ended: m.ended, previousPrice: m.previousPrice },
     futuresCurve: undefined,
     context: { forwardSource: 'parity', restored: [] },
   });

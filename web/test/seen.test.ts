@@ -27,6 +27,7 @@ import { PALETTES } from '../src/lib/ui/palette.ts';
 import { termChart } from '../src/lib/views/term/term-chart.ts';
 import { termReading } from '../src/lib/views/term/term-reading.ts';
 import { TENOR_DAYS } from '../src/lib/market/index.ts';
+import { sessionBars } from '../src/lib/server/derive/session-bars.ts';
 import { madePicture, type MadeMarket } from './made-picture.ts';
 
 /* What is seen of a market whose forward, rate and smile are known because the test has made it; no database, no simulator. */
@@ -114,6 +115,16 @@ describe('of a market that was made', () => {
   });
 });
 
+/** Bars of 300 days before the made instant's, by their closes alone. */
+function endedAt(closeOf: (n: number) => number): MadeMarket['ended'] {
+  const bars = Array.from({ length: 300 }, (_, n) => {
+    const close = closeOf(n);
+    const session = new Date(Date.UTC(2031, 2, 13) - (299 - n) * 86_400_000).toISOString().slice(0, 10);
+    return { session, open: close, high: close, low: close, close };
+  });
+  return sessionBars({ bars, dividends: [], splits: [] });
+}
+
 describe('the past', () => {
   const day = (n: number) => new Date(Date.UTC(2031, 1, 1 + n, 16, 30));
   const past = (levels: readonly number[]): MadeMarket['past'] =>
@@ -154,23 +165,19 @@ describe('the past', () => {
   test('that is lacking is named with what it costs; what only waits is not lacking', () => {
     const tables = (o: Partial<MadeMarket>) => missingHistory(madePicture(o)).map((m) => m.table);
     expect(tables({})).toEqual(['bars', 'rates', 'chains']);
-    const closes = Array.from({ length: 300 }, (_, n) => ({ session: String(n), close: 100 + (n % 2) }));
-    expect(tables({ closes })).toEqual(['rates', 'chains']);
-    expect(tables({ closes, pastStored: dates(260) })).toEqual(['rates']);
+    const ended = endedAt((n) => 100 + (n % 2));
+    expect(tables({ ended })).toEqual(['rates', 'chains']);
+    expect(tables({ ended, pastStored: dates(260) })).toEqual(['rates']);
     expect(missingHistory(madePicture({ pastStored: dates(1) })).at(-1)?.text).toContain('one session before this one');
     expect(missingHistory({ ...madePicture(), underlying: { ...madePicture().underlying, source: 'demo' } })).toEqual(
       [],
     );
   });
 
-  test('realized volatility is that of the closes with the price of the instant as the last, as long as is left', () => {
+  test('realized volatility is that of the closes of sessions that have ended, as long as is left', () => {
     // Up and down by the same share: every return is as large, and their mean hardly anything.
     const step = 0.01;
-    const closes = Array.from({ length: 300 }, (_, n) => ({
-      session: String(n),
-      close: 100 * Math.exp(n % 2 === 0 ? 0 : step),
-    }));
-    const p = madePicture({ closes });
+    const p = madePicture({ ended: endedAt((n) => 100 * Math.exp(n % 2 === 0 ? 0 : step)) });
     expect(p.expiries.map((e) => e.realized?.sessions)).toEqual(
       p.expiries.map((e) => Math.round((e.days * 252) / 365)),
     );

@@ -8,3 +8,5 @@ export { type LeastSquaresProblem, type LeastSquaresResult, leastSquares } from 
 export { tableExp, tableLog, tableErfcx, tableErfcxDifference } from './table-functions.ts';
 export { gaussLegendre } from './gauss-legendre.ts';
 export { chebyshevPoints, chebyshevInterpolationWeights } from './chebyshev-interpolation.ts';
+export { quantile } from './quantile.ts';
+export { studentTCdf } from './student-t.ts';

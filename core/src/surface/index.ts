@@ -9,6 +9,7 @@ export {
   judgeSlice,
 } from './judge-quotes.ts';
 export { type FactorEstimate, type ImpliedForwardResult, forwardOfPairs, impliedForward } from './implied-forward.ts';
+export { forwardStraddle } from './forward-straddle.ts';
 export { freedPairs } from './freed-pairs.ts';
 export { freedSlice } from './freed-slice.ts';
 export { pairsOf } from './parity-pairs.ts';
@@ -57,7 +58,7 @@ export {
 } from './event-variance.ts';
 export { type OutlierExpiry, outlierExpiries } from './outlier-expiries.ts';
 export { type SmileMovement, empiricalStickiness, movedSmile, skewStickinessRatio } from './smile-movement.ts';
-export { expectedAbsoluteMove, probabilityAbove, riskNeutralDensity } from './smile-distribution.ts';
+export { expectedAbsoluteMove, probabilityAbove, riskNeutralDensity, smileQuantile } from './smile-distribution.ts';
 export { type Borrowing, borrowedSmile, fittedShift } from './borrowed-smile.ts';
 export { type DividendForward, forwardPerSpotVolatility } from './spot-volatility.ts';
 export { type ExerciseTerms, exercisePremiums } from './early-exercise.ts';

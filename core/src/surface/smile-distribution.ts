@@ -1,4 +1,4 @@
-import { normalCdf, normalDensity } from '../math/index.ts';
+import { findRoot, normalCdf, normalDensity } from '../math/index.ts';
 import { durrleman, type Smile } from './smile.ts';
 
 /**
@@ -13,6 +13,34 @@ export function probabilityAbove(smile: Smile, logMoneyness: number): number {
   const deviation = Math.sqrt(w);
   const d2 = -logMoneyness / deviation - 0.5 * deviation;
   return normalCdf(d2) - (normalDensity(d2) * smile.slope(logMoneyness)) / (2 * deviation);
+}
+
+/** Absolute, on log-moneyness: a price of 100 moves by 1e-8. */
+const QUANTILE_TOLERANCE = 1e-10;
+/** From the forward outward a quantile is looked for in steps of this many deviations at the money ... */
+const QUANTILE_STEP = 0.5;
+/** ... so many times. */
+const MOST_QUANTILE_STEPS = 40;
+
+/**
+ * ln(price / forward) that the underlying ends below with a probability, risk-neutral.
+ * @param probability 0 to 1 exclusive
+ * @returns NaN where the smile does not reach it
+ */
+export function smileQuantile(smile: Smile, probability: number): number {
+  if (!(probability > 0 && probability < 1)) return NaN;
+  const miss = (k: number) => 1 - probabilityAbove(smile, k) - probability;
+  const atForward = miss(0);
+  if (atForward === 0) return 0;
+  const step = (atForward > 0 ? -1 : 1) * QUANTILE_STEP * Math.sqrt(smile.totalVariance(0));
+  for (let n = 0; n < MOST_QUANTILE_STEPS; n++) {
+    const [near, far] = [n * step, (n + 1) * step];
+    if (atForward * miss(far) > 0) continue;
+    const [low, high] = [Math.min(near, far), Math.max(near, far)];
+    const result = findRoot(miss, { low, high, tolerance: QUANTILE_TOLERANCE });
+    return result.ok ? result.root : NaN;
+  }
+  return NaN;
 }
 
 /**

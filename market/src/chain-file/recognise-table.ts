@@ -5,7 +5,7 @@ import { isQuoted, mapColumns } from './header-words.ts';
 /** A header stands among the first lines, or there is none. */
 const HEADER_WITHIN = 60;
 /** The more columns a kind must have, the surer it is. */
-const KINDS = ['bars', 'dividends', 'rates', 'events'] as const;
+const KINDS = ['intraday-bars', 'bars', 'splits', 'dividends', 'rates', 'events'] as const;
 
 /** The kind of table whose columns the first lines of a file name; a chain where none is. */
 export function recogniseTable(rows: readonly GridRow[]): TableKind {

@@ -86,14 +86,12 @@ export async function* readTableRows(
 }
 
 class RecordReader {
-  readonly #kind: TableKind;
   readonly #columns: readonly TableColumn[];
   readonly #headers: Map<string, string | undefined>;
   readonly #marks: CellMarks | undefined;
   readonly #o: ReadTableOptions;
 
   constructor(kind: TableKind, first: Record<string, unknown>, marks: CellMarks | undefined, o: ReadTableOptions) {
-    this.#kind = kind;
     this.#columns = columnsOf(kind);
     const names = Object.keys(first);
     const taken = new Set<string>();
@@ -139,7 +137,7 @@ class RecordReader {
       if (cell.ok) read[column.name] = cell.value;
       else problems.push({ row, column: column.name, value: textOf(given).slice(0, 80), remedy: cell.remedy });
     }
-    if (problems.length === 0) problems.push(...wholeRow(this.#kind, row, read));
+    if (problems.length === 0) problems.push(...wholeRow(row, read));
     return problems.length > 0 ? { problems } : { row, record: read };
   }
 }
@@ -240,8 +238,8 @@ export async function readTable(kind: TableKind, bytes: Uint8Array, o: ReadTable
 }
 
 /** What no cell says alone. */
-function wholeRow(kind: TableKind, row: number, record: TableRecord): TableProblem[] {
-  if (kind !== 'bars' || Number(record.high) >= Number(record.low)) return [];
+function wholeRow(row: number, record: TableRecord): TableProblem[] {
+  if (!('high' in record) || Number(record.high) >= Number(record.low)) return [];
   return [{ row, column: 'high', value: String(record.high), remedy: `must not lie below low (${record.low})` }];
 }
 

@@ -59,6 +59,22 @@ export const TABLES = {
     { name: 'close', type: 'number', above: 0, aliases: ['closelast', 'last', 'settle', 'settlement'] },
     { name: 'volume', type: 'number', least: 0, isOptional: true, isCount: true, aliases: ['vol', 'shares'] },
   ],
+  'intraday-bars': [
+    { name: 'underlying', type: 'text', aliases: ['symbol'], isSymbol: true },
+    // When the bar ends: what it tells is known then.
+    { name: 'bar_end', type: 'instant', aliases: ['barend', 'endtime', 'endinstant', 'until'] },
+    { name: 'open', type: 'number', above: 0 },
+    { name: 'high', type: 'number', above: 0 },
+    { name: 'low', type: 'number', above: 0 },
+    { name: 'close', type: 'number', above: 0, aliases: ['closelast', 'last'] },
+    { name: 'volume', type: 'number', least: 0, isOptional: true, isCount: true, aliases: ['vol', 'shares'] },
+  ],
+  splits: [
+    { name: 'underlying', type: 'text', aliases: ['symbol'], isSymbol: true },
+    { name: 'session', type: 'date', aliases: ['date', 'exdate', 'splitdate', 'effectivedate'] },
+    // Shares that one share becomes: 2 when each is cut in two, 0.1 when ten are put together.
+    { name: 'ratio', type: 'number', above: 0, aliases: ['splitratio', 'splitfactor', 'sharesperone'] },
+  ],
   rates: [
     { name: 'currency', type: 'text', aliases: ['ccy'] },
     { name: 'session', type: 'date', aliases: ['date', 'day', 'asof'] },

@@ -4,6 +4,7 @@ import { MarketProcess, type SmileState } from './market-process.ts';
 import { mixSeed, type RandomSource, randomSource } from '../random/index.ts';
 import { eventOutcome, SCHEDULED_EVENTS } from './scheduled-events.ts';
 import { sessionsUpTo, TODAY, TODAY_DAY } from './sessions.ts';
+import { sharesSince } from './splits.ts';
 import { UNIVERSE } from './universe.ts';
 
 export interface SimulatedBar {
@@ -14,6 +15,11 @@ export interface SimulatedBar {
   low: number;
   close: number;
   volume: number;
+}
+
+/** Bar of a quarter of an hour, by the instant at which it ends. */
+export interface SimulatedIntradayBar extends Omit<SimulatedBar, 'date'> {
+  instant: number;
 }
 
 /** Sessions with bars and measures: two years. */
@@ -46,6 +52,9 @@ export class MarketHistory {
   readonly #columns: Record<keyof SmileState, Float32Array[]>;
   readonly #high: Float64Array[];
   readonly #low: Float64Array[];
+  /** The same between each mark and the one before it, [underlying][session x MARKS + mark] */
+  readonly #markHigh: Float64Array[];
+  readonly #markLow: Float64Array[];
   /** What to add to the price (dividends still to be paid), and factor, per session */
   readonly #factor: Float64Array[];
   readonly #marksToday: number;
@@ -62,6 +71,8 @@ export class MarketHistory {
     this.#logPrice = perUnderlying(HISTORY_SESSIONS * MARKS);
     this.#high = perUnderlying(HISTORY_SESSIONS);
     this.#low = perUnderlying(HISTORY_SESSIONS);
+    this.#markHigh = perUnderlying(HISTORY_SESSIONS * MARKS);
+    this.#markLow = perUnderlying(HISTORY_SESSIONS * MARKS);
     this.#factor = perUnderlying(HISTORY_SESSIONS);
     this.#columns = { variance: small(), longVariance: small(), tilt: small(), strength: small() };
     this.#simulate(days);
@@ -108,8 +119,11 @@ export class MarketHistory {
     const gap = (b - a) ** 2;
     const up = Math.sqrt(gap - 2 * variance * Math.log(1 - this.#bridge.uniform()));
     const down = Math.sqrt(gap - 2 * variance * Math.log(1 - this.#bridge.uniform()));
-    this.#high[i][session] = Math.max(this.#high[i][session], 0.5 * (a + b + up));
-    this.#low[i][session] = Math.min(this.#low[i][session], 0.5 * (a + b - down));
+    const [high, low] = [0.5 * (a + b + up), 0.5 * (a + b - down)];
+    this.#markHigh[i][at] = high;
+    this.#markLow[i][at] = low;
+    this.#high[i][session] = Math.max(this.#high[i][session], high);
+    this.#low[i][session] = Math.min(this.#low[i][session], low);
   }
 
   #keep(process: MarketProcess, logs: Float64Array, session: number, mark: number, before: number): void {
@@ -178,15 +192,38 @@ export class MarketHistory {
     return Array.from({ length: count }, (_, mark) => instantAt(day, OPEN_MINUTE + mark * GRID_MINUTES));
   }
 
-  /** Daily bars of underlying `i`, ascending; today's so far. */
-  bars(i: number): SimulatedBar[] {
+  /** Bars of each quarter of an hour of a session of underlying `i`, ascending, up to now. */
+  intradayBars(i: number, day: number): SimulatedIntradayBar[] {
+    const session = this.sessions.indexOf(day);
     const { underlyingTick, character } = UNIVERSE[i];
-    const decimals = Math.max(0, Math.ceil(-Math.log10(underlyingTick) - 1e-9)) + 1;
-    const round = (value: number) => Number((Math.round(value / underlyingTick) * underlyingTick).toFixed(decimals));
+    const random = randomSource(mixSeed(this.seed, 9, i, day));
+    const usual = Math.sqrt((character.longLevel ** 2 * DAY_SHARE) / (MARKS - 1) / 252);
+    return this.marksOf(day)
+      .slice(1)
+      .map((instant, m) => {
+        const at = session * MARKS + m + 1;
+        const price = (log: number) => roundTick(this.#factor[i][session] * Math.exp(log), underlyingTick);
+        const range = this.#markHigh[i][at] - this.#markLow[i][at];
+        const volume = ((character.liquidity * 900) / (MARKS - 1)) * (0.4 + (0.5 * range) / usual);
+        return {
+          instant,
+          open: price(this.#logPrice[i][at - 1]),
+          high: price(this.#markHigh[i][at]),
+          low: price(this.#markLow[i][at]),
+          close: price(this.#logPrice[i][at]),
+          volume: Math.round(volume * Math.exp(0.25 * random.normal())),
+        };
+      });
+  }
+
+  /** Daily bars of underlying `i`, ascending, in shares of their day; today's so far. */
+  bars(i: number): SimulatedBar[] {
+    const { symbol, underlyingTick, character } = UNIVERSE[i];
     const random = randomSource(mixSeed(this.seed, 3, i));
     const perSession = character.liquidity * 900;
     return this.sessions.map((day, s) => {
-      const price = (log: number) => round(this.#factor[i][s] * Math.exp(log));
+      const shares = sharesSince(symbol, day);
+      const price = (log: number) => roundTick(shares * this.#factor[i][s] * Math.exp(log), underlyingTick);
       const closeMark = day === TODAY_DAY ? this.#marksToday - 1 : MARKS - 1;
       const range = this.#high[i][s] - this.#low[i][s];
       // Volume follows the day's range.
@@ -198,10 +235,17 @@ export class MarketHistory {
         high: price(this.#high[i][s]),
         low: price(this.#low[i][s]),
         close: price(this.#logPrice[i][s * MARKS + closeMark]),
-        volume: Math.round(perSession * share * (0.4 + (0.5 * range) / usual) * Math.exp(0.25 * random.normal())),
+        volume: Math.round(
+          (perSession / shares) * share * (0.4 + (0.5 * range) / usual) * Math.exp(0.25 * random.normal()),
+        ),
       };
     });
   }
+}
+
+function roundTick(value: number, tick: number): number {
+  const decimals = Math.max(0, Math.ceil(-Math.log10(tick) - 1e-9)) + 1;
+  return Number((Math.round(value / tick) * tick).toFixed(decimals));
 }
 
 /** A follower has the jumps of what it follows. */

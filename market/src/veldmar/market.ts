@@ -2,7 +2,13 @@ import { instantAt, dayNumber, dayOf, CLOSE_MINUTE, OPEN_MINUTE } from './civil-
 import { listedExpiries } from './expiries.ts';
 import type { ListedSpread, TradePrint } from '../quote-source/index.ts';
 import { type FuturesCurve, futuresCurve } from './futures-curve.ts';
-import { GRID_MINUTES, MarketHistory, type SimulatedBar, type UnderlyingState } from './market-history.ts';
+import {
+  GRID_MINUTES,
+  MarketHistory,
+  type SimulatedBar,
+  type SimulatedIntradayBar,
+  type UnderlyingState,
+} from './market-history.ts';
 import { quoteSlice, roundTo, type SimulatedSlice } from './quote-slice.ts';
 import { listedSpreads } from './listed-spreads.ts';
 import { tradesBetween } from './trade-tape.ts';
@@ -12,7 +18,7 @@ import { listedIndex, UNIVERSE } from './universe.ts';
 /** The one seed that the demo comes from. */
 export const DEMO_SEED = 20310314;
 /** Raise when the simulator makes other data from the same seed: a stored demo of another version is made anew. */
-export const SIMULATOR_VERSION = 5;
+export const SIMULATOR_VERSION = 6;
 
 /** Sessions whose closing chains are kept: a year for flagships, five weeks for the rest. */
 export const KEPT_SESSIONS = { flagship: 252, other: 25 } as const;
@@ -33,6 +39,11 @@ export class VeldmarMarket {
 
   bars(symbol: string): SimulatedBar[] {
     return this.history.bars(listedIndex(symbol));
+  }
+
+  /** Bars of each quarter of an hour of the days whose chains are kept at each. */
+  intradayBars(symbol: string): SimulatedIntradayBar[] {
+    return intradayDays(symbol).flatMap((day) => this.history.intradayBars(listedIndex(symbol), day));
   }
 
   stateAt(symbol: string, instant: number): UnderlyingState {

@@ -61,6 +61,11 @@ export function sessionOpen(day: number): number {
   return instantAt(day, OPEN_MINUTE);
 }
 
+/** When a session closes. */
+export function sessionClose(day: number): number {
+  return instantAt(day, CLOSE_MINUTE);
+}
+
 /** Instant of a session's close; today, which is not over, is seen at its own instant. */
 export function sessionInstant(day: number): number {
   return day === TODAY_DAY ? TODAY : instantAt(day, CLOSE_MINUTE);

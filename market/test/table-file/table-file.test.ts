@@ -41,6 +41,11 @@ const date = fc.integer({ min: 0, max: 40_000 }).map((d) => new Date(d * 86_400_
 const instant = fc.integer({ min: 0, max: 2_500_000_000 }).map((s) => isoInZone(s * 1000, ZONE));
 const optional = fc.option(number, { nil: null });
 
+const barsOf = (key: Record<string, fc.Arbitrary<string>>): fc.Arbitrary<TableRecord> =>
+  fc
+    .record({ ...key, open: positive, high: positive, low: positive, close: positive, volume: number })
+    .map((bar) => ({ ...bar, high: Math.max(bar.high, bar.low), low: Math.min(bar.high, bar.low) }));
+
 const RECORDS: Record<TableKind, fc.Arbitrary<TableRecord>> = {
   chains: fc.record({
     underlying: symbol,
@@ -64,17 +69,9 @@ const RECORDS: Record<TableKind, fc.Arbitrary<TableRecord>> = {
     multiplier: fc.constantFrom(100, null),
     currency: fc.constantFrom('XTS', null),
   }),
-  bars: fc
-    .record({
-      underlying: symbol,
-      session: date,
-      open: positive,
-      high: positive,
-      low: positive,
-      close: positive,
-      volume: number,
-    })
-    .map((bar) => ({ ...bar, high: Math.max(bar.high, bar.low), low: Math.min(bar.high, bar.low) })),
+  bars: barsOf({ underlying: symbol, session: date }),
+  'intraday-bars': barsOf({ underlying: symbol, bar_end: instant }),
+  splits: fc.record({ underlying: symbol, session: date, ratio: positive }),
   rates: fc.record({ currency: text, session: date, days: number, rate }),
   dividends: fc.record({ underlying: symbol, ex_date: date, instant, amount: positive }),
   events: fc.record({ underlying: symbol, instant, kind: text, label: text }),

@@ -5,6 +5,7 @@ export { nearestInTime } from './nearest-in-time.ts';
 export { excludedQuotes } from './excluded-quotes.ts';
 export { reasonName, reasonWords } from './reason-words.ts';
 export { maturityAt, surfaceAgain } from './surface-again.ts';
+export { daysOf, sessionsOf } from './sessions-of.ts';
 export { TENOR_DAYS } from './tenor-days.ts';
 export { expiryBefore, forwardVolatilityInto, termRows } from './term-rows.ts';
 export { tradedText } from './traded-text.ts';

@@ -7,6 +7,7 @@
   import { CHART_FONT } from './chart';
   import { labelColumn } from './label-column';
   import { type ChartLine, type LineChart, lineChartTable, rangeUp } from './line-chart';
+  import { svgPicture } from './svg-picture';
   import { tickText } from './tick-text';
   import type { Palette } from './palette';
 
@@ -100,24 +101,14 @@
     const [from, to] = x.range();
     pointed = event.offsetX >= from - 8 && event.offsetX <= to + 8 ? event.offsetX : undefined;
   }
-
-  async function pictureOf(format: 'svg' | 'png'): Promise<string> {
-    if (!drawing) throw new Error('nothing is drawn');
-    const text = new XMLSerializer().serializeToString(drawing);
-    const address = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(text)}`;
-    if (format === 'svg') return address;
-    const image = new Image();
-    image.src = address;
-    await image.decode();
-    const canvas = document.createElement('canvas');
-    // Twice the size of the screen, sharp in print.
-    [canvas.width, canvas.height] = [2 * width, 2 * height];
-    canvas.getContext('2d')?.drawImage(image, 0, 0, canvas.width, canvas.height);
-    return canvas.toDataURL('image/png');
-  }
 </script>
 
-<ChartFrame {label} description={chart.description} table={() => lineChartTable(chart)} picture={pictureOf}>
+<ChartFrame
+  {label}
+  description={chart.description}
+  table={() => lineChartTable(chart)}
+  picture={(format) => svgPicture(drawing, format, { width, height })}
+>
   <div class="absolute inset-0" bind:clientWidth={width} bind:clientHeight={height}>
     <svg
       bind:this={drawing}

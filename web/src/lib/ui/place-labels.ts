@@ -55,6 +55,7 @@ export function placeLabels(
 ): PlacedLabel[] {
   const { height, lines = [], frame } = o;
   const half = height / 2;
+  const drawn = new DrawnSegments(lines);
   const order = [...OFFSETS].sort((a, b) => cost(a, height) - cost(b, height));
   const placed: (PlacedLabel & { width: number })[] = [];
   for (const label of wanted) {
@@ -68,9 +69,19 @@ export function placeLabels(
     const isClear = ({ x, y }: { x: number; y: number }) =>
       placed.every((p) => x >= p.x + p.width || p.x >= x + label.width || Math.abs(p.y - y) >= height - 1e-6);
     const isOffLines = ({ x, y }: { x: number; y: number }) =>
-      lines.every((line) => !crosses(line, { left: x, right: x + label.width, top: y - half, bottom: y + half }));
-    const places = order.map(at).filter((p) => isInside(p) && isClear(p));
-    const place = places.find(isOffLines) ?? places.at(0) ?? at(order[0]);
+      !drawn.meets({ left: x, right: x + label.width, top: y - half, bottom: y + half });
+    // Place by place, nearest first: most labels find theirs among the first.
+    let clear: { x: number; y: number } | undefined;
+    let place: { x: number; y: number } | undefined;
+    for (const offset of order) {
+      const tried = at(offset);
+      if (!isInside(tried) || !isClear(tried)) continue;
+      clear ??= tried;
+      if (!isOffLines(tried)) continue;
+      place = tried;
+      break;
+    }
+    place ??= clear ?? at(order[0]);
     const isFar = Math.abs(place.y - label.y) > LED_AFTER * height;
     const isAside = Math.abs(place.x - (label.x + GAP)) > height && place.x > label.x;
     const isBefore = place.x < label.x && label.x - place.x - label.width > height;
@@ -84,15 +95,59 @@ function cost({ aside, row, direction }: (typeof OFFSETS)[number], height: numbe
   return Math.hypot(ASIDE_COST * aside, row * height) + (direction < 0 ? 2 * height : 0);
 }
 
-/** Whether a line passes through a box. */
-function crosses({ x, y }: DrawnLine, box: LabelFrame): boolean {
-  for (let i = 1; i < x.length; i++) {
-    const [x0, y0, x1, y1] = [x[i - 1], y[i - 1], x[i], y[i]];
-    if (Math.max(x0, x1) < box.left || Math.min(x0, x1) > box.right) continue;
-    if (Math.max(y0, y1) < box.top || Math.min(y0, y1) > box.bottom) continue;
-    if (meets(x0, y0, x1, y1, box)) return true;
+/** Sides of the cells that segments are kept by, pixels: about a letter's height. */
+const CELL = 16;
+
+/** Segments of lines by where they pass, so that a box is held against those near it alone. */
+class DrawnSegments {
+  readonly #cells = new Map<number, number[]>();
+  readonly #ends: number[] = [];
+
+  constructor(lines: readonly DrawnLine[]) {
+    for (const { x, y } of lines) {
+      for (let i = 1; i < x.length; i++) this.#add(x[i - 1], y[i - 1], x[i], y[i]);
+    }
   }
-  return false;
+
+  #add(x0: number, y0: number, x1: number, y1: number): void {
+    // Where a line is broken there is nothing.
+    if (!Number.isFinite(x0 + y0 + x1 + y1)) return;
+    const place = this.#ends.length;
+    this.#ends.push(x0, y0, x1, y1);
+    const box = { left: Math.min(x0, x1), right: Math.max(x0, x1), top: Math.min(y0, y1), bottom: Math.max(y0, y1) };
+    for (const key of cellsOf(box)) {
+      const cell = this.#cells.get(key);
+      if (cell) cell.push(place);
+      else this.#cells.set(key, [place]);
+    }
+  }
+
+  /** Whether one passes through a box. */
+  meets(box: LabelFrame): boolean {
+    const ends = this.#ends;
+    for (const key of cellsOf(box)) {
+      for (const i of this.#cells.get(key) ?? []) {
+        const [x0, y0, x1, y1] = [ends[i], ends[i + 1], ends[i + 2], ends[i + 3]];
+        if (Math.max(x0, x1) < box.left || Math.min(x0, x1) > box.right) continue;
+        if (Math.max(y0, y1) < box.top || Math.min(y0, y1) > box.bottom) continue;
+        if (meets(x0, y0, x1, y1, box)) return true;
+      }
+    }
+    return false;
+  }
+}
+
+/** Cells far beyond any screen hold nothing that is seen. */
+const FARTHEST_CELL = 1000;
+
+/** Keys of the cells that a box touches. */
+function cellsOf(box: LabelFrame): number[] {
+  const cell = (v: number) => Math.min(FARTHEST_CELL, Math.max(-FARTHEST_CELL, Math.floor(v / CELL)));
+  const keys: number[] = [];
+  for (let column = cell(box.left); column <= cell(box.right); column++) {
+    for (let row = cell(box.top); row <= cell(box.bottom); row++) keys.push(column * 4 * FARTHEST_CELL + row);
+  }
+  return keys;
 }
 
 /** Whether a segment meets a box whose bounds overlap its own: some corner lies on either side of it. */
@@ -117,6 +172,7 @@ export function placeNumbers(
   o: { height: number; away: number; lines: readonly DrawnLine[]; frame: LabelFrame },
 ): ({ x: number; y: number } | undefined)[] {
   const { height, away, lines, frame } = o;
+  const drawn = new DrawnSegments(lines);
   const taken: LabelFrame[] = [];
   return wanted.map(({ x, y, width }) => {
     const side = width / 2 + away - 4;
@@ -140,7 +196,7 @@ export function placeNumbers(
       box.top >= frame.top &&
       box.bottom <= frame.bottom &&
       taken.every((t) => box.left >= t.right || t.left >= box.right || box.top >= t.bottom || t.top >= box.bottom) &&
-      lines.every((line) => !crosses(line, box));
+      !drawn.meets(box);
     const place = places.find((p) => isFree(boxOf(p)));
     if (place) taken.push(boxOf(place));
     return place;

@@ -6,6 +6,7 @@ import {
   priceContract,
   priceResponse,
 } from '../price.ts';
+import { realizedVolatilityRequest, realizedVolatilityResponse } from '../realized-volatility.ts';
 import { shownTableRequest } from '../shown-table.ts';
 import { surfaceFitRequest, surfaceFitResponse } from '../surface-fit.ts';
 import { defineRoute } from './route.ts';
@@ -39,6 +40,14 @@ export const surfaceFitRoute = defineRoute({
   body: surfaceFitRequest,
   isBodyReadApart: true,
   answer: surfaceFitResponse,
+});
+
+export const realizedVolatilityRoute = defineRoute({
+  method: 'post',
+  path: '/realized-volatility',
+  summary: 'Realized volatility of daily bars at each of them',
+  body: realizedVolatilityRequest,
+  answer: realizedVolatilityResponse,
 });
 
 export const workbookRoute = defineRoute({

@@ -3,6 +3,7 @@ import { pictureQuery } from '../as-of-context.ts';
 import { borrowResponse, smileLink } from '../borrow.ts';
 import { carryResponse, carryTerms } from '../carry.ts';
 import { chainRow } from '../chain-row.ts';
+import { forecastRecordResponse, levelChoice, levelResponse } from '../level.ts';
 import { marketResource } from '../market-resource.ts';
 import { measuredResponse, storedMeasuresResponse } from '../measured.ts';
 import { pastResource } from '../past-resource.ts';
@@ -135,6 +136,30 @@ export const skewHistoryRoute = defineRoute({
   query: query.extend(skewTenor.shape),
   answer: skewHistoryResponse,
   rows: ({ sessions }) => sessions.map(({ smile: _smile, ...row }) => row),
+});
+
+export const levelRoute = defineRoute({
+  method: 'get',
+  path: '/underlyings/{symbol}/level',
+  summary: 'Implied volatility against its past and against what the underlying did',
+  parameters,
+  query: query.extend(levelChoice.shape),
+  answer: levelResponse,
+  rows: ({ sessions }) => sessions,
+});
+
+export const forecastRecordRoute = defineRoute({
+  method: 'get',
+  path: '/underlyings/{symbol}/forecast-record',
+  summary: 'How forecasts of volatility served, each made with what was known then',
+  parameters,
+  query: query.extend(levelChoice.shape),
+  answer: forecastRecordResponse,
+  rows: ({ records }) =>
+    records.map(({ versusNaive, versusNaiveSquared: _squared, ...row }) => ({
+      ...row,
+      probability: versusNaive?.probability ?? null,
+    })),
 });
 
 export const borrowRoute = defineRoute({

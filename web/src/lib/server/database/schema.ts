@@ -160,6 +160,40 @@ export const dailyBars = pgTable(
   (t) => [primaryKey({ columns: [t.underlyingId, t.session] })],
 );
 
+/** Bars within sessions, by the instant at which each ends. */
+export const intradayBars = pgTable(
+  'intraday_bars',
+  {
+    underlyingId: integer()
+      .notNull()
+      .references(() => underlyings.id, { onDelete: 'cascade' }),
+    instant: instantColumn().notNull(),
+    open: doublePrecision().notNull(),
+    high: doublePrecision().notNull(),
+    low: doublePrecision().notNull(),
+    close: doublePrecision().notNull(),
+    volume: doublePrecision().notNull(),
+    source: sourceColumn(),
+    importId: importColumn(),
+  },
+  (t) => [primaryKey({ columns: [t.underlyingId, t.instant] })],
+);
+
+/** Splits: from the session on one share of before is `ratio` shares, and bars are of the new ones. */
+export const splits = pgTable(
+  'splits',
+  {
+    underlyingId: integer()
+      .notNull()
+      .references(() => underlyings.id, { onDelete: 'cascade' }),
+    session: date({ mode: 'string' }).notNull(),
+    ratio: doublePrecision().notNull(),
+    source: sourceColumn(),
+    importId: importColumn(),
+  },
+  (t) => [primaryKey({ columns: [t.underlyingId, t.session] })],
+);
+
 /** Zero rates of one currency, continuously compounded, by days. */
 export const rateCurves = pgTable(
   'rate_curves',
@@ -337,6 +371,22 @@ export interface StoredSmile {
   range: [number, number];
 }
 
+/** A scheduled event as quotes expected it to move the price: one standard deviation of its logarithm, and the 95 % interval. */
+export interface StoredEventMove {
+  instant: string;
+  kind: string;
+  move: number;
+  interval: [number, number];
+}
+
+/** The straddle at the forward of an expiry, at mid. */
+export interface StoredStraddle {
+  expiry: string;
+  years: number;
+  forward: number;
+  straddle: number;
+}
+
 /** Figures of one underlying at one stored instant, derived from its slices by the code of `version`. */
 export const derivedMeasures = pgTable(
   'derived_measures',
@@ -358,7 +408,20 @@ export const derivedMeasures = pgTable(
     impliedDividends: jsonb().$type<ImpliedDividend[]>(),
     /** Fitted smiles by expiry, nearest first */
     smiles: jsonb().$type<StoredSmile[]>().notNull().default([]),
-    /** Close-to-close volatility up to the instant's session over the windows of the code's list, NaN where bars lack */
+    /** At the money at 30 days without scheduled events */
+    exEvent30: doublePrecision(),
+    /** What scheduled events are expected to move */
+    eventMoves: jsonb().$type<StoredEventMove[]>().notNull().default([]),
+    /** Straddles at the forward by expiry, nearest first */
+    straddles: jsonb().$type<StoredStraddle[]>().notNull().default([]),
+    /** ln(price / forward) by fixed days, and at each by the probabilities of the code's list; NaN where not known */
+    quantiles: doublePrecision()
+      .array()
+      .notNull()
+      .default(sql`'{}'`),
+    /** Of the fitted smiles on average, 0 to 100 */
+    quality: doublePrecision(),
+    /** Close-to-close volatility of the sessions ended by then over the windows of the code's list, NaN where bars lack */
     realizedByWindow: prices(),
     /** Contracts traded in the session so far, and open, over all expiries */
     optionVolume: doublePrecision().notNull(),

@@ -7,6 +7,7 @@ import {
   HISTORY_SESSIONS,
   SCHEDULED_EVENTS,
   SIMULATOR_VERSION,
+  SPLITS,
   sessionsUpTo,
   TODAY_DAY,
   UNIVERSE,
@@ -19,6 +20,8 @@ import { SESSION_CLOSE } from '@umwelt/market/zone';
 import { upsertBars } from '../repositories/daily-bars.ts';
 import { upsertDividends } from '../repositories/dividends.ts';
 import { replaceEvents } from '../repositories/events.ts';
+import { upsertIntradayBars } from '../repositories/intraday-bars.ts';
+import { upsertSplits } from '../repositories/splits.ts';
 import { upsertCurves } from '../repositories/rate-curves.ts';
 import { removeDemoRows } from '../repositories/demo-rows.ts';
 import { findUnderlying, insertUnderlying, updateUnderlying } from '../repositories/underlyings.ts';
@@ -116,6 +119,19 @@ export async function storeDemoBase(connection: Connection): Promise<void> {
           simulated.bars(u.symbol).map(({ date, ...bar }) => ({ ...bar, session: date })),
         ),
       ),
+    );
+    await upsertIntradayBars(
+      database,
+      UNIVERSE.flatMap((u) =>
+        ofEach(
+          u.symbol,
+          simulated.intradayBars(u.symbol).map((bar) => ({ ...bar, instant: new Date(bar.instant) })),
+        ),
+      ),
+    );
+    await upsertSplits(
+      database,
+      SPLITS.flatMap(({ symbol, session, ratio }) => ofEach(symbol, [{ session, ratio }])),
     );
   });
 }

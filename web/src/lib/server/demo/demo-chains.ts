@@ -9,9 +9,11 @@ import {
   keptInstants,
   type Listed,
   SCHEDULED_EVENTS,
+  sessionClose,
   sessionInstant,
   sessionOpen,
   type SimulatedSlice,
+  SPLITS,
   TODAY,
   TODAY_DAY,
   UNIVERSE,
@@ -31,7 +33,8 @@ import { findUnderlying, type StoredUnderlying } from '../repositories/underlyin
 import type { Carry } from '../derive/derive-stored.ts';
 import { instantMeasures } from '../derive/instant-measures.ts';
 import { deriveMeasures } from '../services/measure-history.ts';
-import { CLOSES_NEEDED } from '../derive/measures-of.ts';
+import { BARS_NEEDED } from '../derive/measures-of.ts';
+import { sessionBars } from '../derive/session-bars.ts';
 import { demoMarket } from './demo-base.ts';
 
 /** Sessions of one underlying, from one day to another, both included (days since 1970). */
@@ -201,11 +204,17 @@ function derive(listed: Listed, rows: StoredSlice[]): StoredMeasures {
     (e) => listed.symbol in e.moves && e.instant > instant.getTime() && e.instant <= last,
   ).map((e) => ({ instant: new Date(e.instant), kind: e.kind }));
   const date = dateText(day);
-  const closes = barsOf(listed.symbol)
-    .filter((b) => b.date < date)
-    .slice(-CLOSES_NEEDED)
-    .map((b) => ({ session: b.date, close: b.close }));
-  return instantMeasures({ rows, carry, events, closes, source: 'demo' });
+  const isOver = instant.getTime() >= sessionClose(day);
+  const bars = barsOf(listed.symbol)
+    .filter((b) => b.date < date || (isOver && b.date === date))
+    .slice(-BARS_NEEDED)
+    .map(({ date: session, ...bar }) => ({ ...bar, session }));
+  const ended = sessionBars({
+    bars,
+    dividends: dividendsOf(listed),
+    splits: SPLITS.filter((s) => s.symbol === listed.symbol),
+  });
+  return instantMeasures({ rows, carry, events, ended, source: 'demo' });
 }
 
 const bars = new Map<string, ReturnType<ReturnType<typeof demoMarket>['bars']>>();

@@ -3,7 +3,7 @@ import type { StoredMeasures } from '../repositories/measures.ts';
 import type { StoredSlice } from '../repositories/slices.ts';
 import { type Carry, deriveStored, type KnownEvent } from './derive-stored.ts';
 import { measuresOf } from './measures-of.ts';
-import { withPrice } from './standing-among.ts';
+import type { SessionBars } from './session-bars.ts';
 
 /** All that the measures of an instant are made of, as it is stored. */
 export interface MeasuresInput {
@@ -11,12 +11,13 @@ export interface MeasuresInput {
   rows: StoredSlice[];
   carry: Carry;
   events: KnownEvent[];
-  closes: { session: string; close: number }[];
+  /** Sessions that have ended by the instant */
+  ended: SessionBars;
   source: RowSource;
 }
 
 /** Measures of one instant, derived from what is stored: pure computation. */
-export function instantMeasures({ rows, carry, events, closes, source }: MeasuresInput): StoredMeasures {
+export function instantMeasures({ rows, carry, events, ended, source }: MeasuresInput): StoredMeasures {
   const surface = deriveStored(rows, {
     dateOf: () => '',
     carryOf: carry,
@@ -24,5 +25,5 @@ export function instantMeasures({ rows, carry, events, closes, source }: Measure
     forwardSource: 'parity',
     restored: [],
   });
-  return measuresOf(surface, rows, withPrice(closes, rows[0].underlyingPrice), source);
+  return measuresOf(surface, rows, ended, { events, source });
 }

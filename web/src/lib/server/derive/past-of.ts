@@ -1,28 +1,28 @@
 import { smileShapeName, type Surface } from '@umwelt/core/surface';
-import { closeToCloseVolatility, returnSums, type Standing as CoreStanding, standing } from '@umwelt/core/volatility';
+import { closeReturn, realizedVolatility, type Standing as CoreStanding, standing } from '@umwelt/core/volatility';
 import { isoInZone } from '@umwelt/market/zone';
 import { finiteOrNull } from '../../api/finite-or-null.ts';
 import type { ExpiryPast, PastResource, Standing } from '../../api/past-resource.ts';
-import { TENOR_DAYS } from '../../market/index.ts';
+import { sessionsOf, TENOR_DAYS } from '../../market/index.ts';
 import type { SessionMeasures } from '../repositories/measures.ts';
 import type { ResourceInput } from './resource-input.ts';
 import { sessionDate } from './session-date.ts';
-import { standingAmong, withPrice } from './standing-among.ts';
+import type { SessionBars } from './session-bars.ts';
+import { standingAmong } from './standing-among.ts';
 
-const SESSIONS_PER_YEAR = 252;
 /** Fewer sessions do not make a volatility. */
 const LEAST_SESSIONS = 5;
 
 /** Where the figures of an instant stand among those of the year before it. @param surface of the same rows */
 export function pastOf(
   surface: Surface,
-  { stored, rows, past, pastStored, closes, previousPrice }: ResourceInput,
+  { stored, rows, past, pastStored, ended, previousPrice }: ResourceInput,
 ): PastResource {
   const { symbol, zone } = stored;
   const iso = (at: Date): string => isoInZone(at.getTime(), zone);
   const derived = new Set(past.map((m) => sessionDate(m.instant, zone)));
   const standingAt = standingAmong(past);
-  const realizedOver = realizedBy(withPrice(closes, rows[0].underlyingPrice));
+  const realizedOver = realizedBy(ended);
   return {
     symbol,
     asOf: iso(rows[0].instant),
@@ -64,13 +64,21 @@ function shapeStanding(surface: Surface, past: SessionMeasures[]): PastResource[
   return { riskReversal25: among('riskReversal25'), butterfly25: among('butterfly25') };
 }
 
-/** Realized volatility over the sessions that a number of days holds. @param closes ascending, the instant's price last */
-function realizedBy(closes: number[]) {
+/** Realized volatility over as many ended sessions as a number of days holds. */
+function realizedBy({ sessions: dates, bars }: SessionBars) {
   return (days: number): ExpiryPast['realized'] => {
-    const sessions = Math.round((days * SESSIONS_PER_YEAR) / 365);
+    const sessions = sessionsOf(days);
     if (sessions < LEAST_SESSIONS) return null;
-    const volatility = closeToCloseVolatility(closes, sessions);
-    return Number.isFinite(volatility) ? { volatility, sessions, ...returnSums(closes, sessions) } : null;
+    const end = dates.length - 1;
+    const { volatility } = realizedVolatility(bars, end, { estimator: 'close-to-close', window: sessions });
+    if (!Number.isFinite(volatility)) return null;
+    let [sum, squares] = [0, 0];
+    for (let i = end - sessions + 1; i <= end; i++) {
+      const change = closeReturn(bars, i);
+      sum += change;
+      squares += change * change;
+    }
+    return { volatility, sessions, sum, squares };
   };
 }
 

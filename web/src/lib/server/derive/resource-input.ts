@@ -3,6 +3,7 @@ import type { SessionMeasures } from '../repositories/measures.ts';
 import type { StoredSlice } from '../repositories/slices.ts';
 import type { StoredUnderlying } from '../repositories/underlyings.ts';
 import type { Carry, KnownEvent } from './derive-stored.ts';
+import type { SessionBars } from './session-bars.ts';
 
 /** All that the resources of an underlying at an instant are made of, as it is stored. */
 export interface ResourceInput {
@@ -15,7 +16,8 @@ export interface ResourceInput {
   /** Sessions of the same year that have quotes, by date */
   pastStored: readonly string[];
   previousPrice: number | undefined;
-  closes: { session: string; close: number }[];
+  /** Sessions that have ended by the instant */
+  ended: SessionBars;
   futuresCurve: { deliveries: string[]; prices: number[] } | undefined;
   context: DerivingContext;
 }

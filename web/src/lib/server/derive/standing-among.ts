@@ -16,8 +16,3 @@ export function standingAmong(past: readonly SessionMeasures[]) {
       past.map((m) => atTenor(m, days)),
     );
 }
-
-/** Closes before a session with the instant's own price as the last. */
-export function withPrice(closes: readonly { session: string; close: number }[], price: number): number[] {
-  return [...closes.map((c) => c.close), price];
-}

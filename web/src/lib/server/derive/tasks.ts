@@ -1,3 +1,6 @@
+import type { ForecastRecordInput } from './forecast-record-of.ts';
+import type { LevelInput } from './level-input.ts';
+import type { RealizedVolatilityRequest } from '../../api/realized-volatility.ts';
 import type { MeasuresInput } from './instant-measures.ts';
 import type { ResourceInput } from './resource-input.ts';
 import type { StoredSlice } from '../repositories/slices.ts';
@@ -51,6 +54,10 @@ export interface ComputeTasks {
   resources: [{ input: ResourceInput; isWhole: boolean }, ResourceTexts];
   chain: [{ expiry: ExpiryPicture; inForce: VolatilityInForce; options: readonly ListedOption[] }, ChainRow[]];
   measures: [MeasuresInput, StoredMeasures];
+  /** JSON of Level, and of how forecasts served */
+  level: [LevelInput, string];
+  forecastRecord: [ForecastRecordInput, string];
+  realizedVolatility: [RealizedVolatilityRequest, (number | null)[]];
   /** Terms that the quotes of a file betray */
   terms: [TermsEvidence, GuessedTerms];
   /** Prices of an underlying by parity, one for each slice */

@@ -9,6 +9,8 @@ import type { Database } from '../database/connect.ts';
 import { barsOf } from '../repositories/daily-bars.ts';
 import { dividendsOf } from '../repositories/dividends.ts';
 import { eventsOf } from '../repositories/events.ts';
+import { intradayBarsOf } from '../repositories/intraday-bars.ts';
+import { splitsOf } from '../repositories/splits.ts';
 import { curvesOf } from '../repositories/rate-curves.ts';
 import { findUnderlying } from '../repositories/underlyings.ts';
 import { exportChain } from './export-chain.ts';
@@ -65,6 +67,18 @@ async function recordsOf(
       return (await barsOf(database, underlying.id)).map(({ underlyingId: _id, ...bar }) => ({
         underlying: symbol,
         ...bar,
+      }));
+    case 'intraday-bars':
+      return (await intradayBarsOf(database, underlying.id)).map(({ underlyingId: _id, instant, ...bar }) => ({
+        underlying: symbol,
+        bar_end: iso(instant),
+        ...bar,
+      }));
+    case 'splits':
+      return (await splitsOf(database, underlying.id)).map(({ session, ratio }) => ({
+        underlying: symbol,
+        session,
+        ratio,
       }));
     case 'dividends':
       return (await dividendsOf(database, underlying.id)).map((d) => ({

@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, lt, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, lt, lte, sql } from 'drizzle-orm';
 import type { Database, Transaction } from '../database/connect.ts';
 import { dailyBars } from '../database/schema.ts';
 import { mayReplace } from './row-source.ts';
@@ -30,17 +30,22 @@ export async function upsertBars(
   }
 }
 
-/** The last closes before a session, ascending. */
-export async function closesUpTo(
+/** The last bars before a session, or up to it, ascending. */
+export async function barsUpTo(
   database: Database | Transaction,
   underlyingId: number,
-  session: string,
+  { session, isOver }: { session: string; isOver: boolean },
   count: number,
-): Promise<{ session: string; close: number }[]> {
+): Promise<StoredBar[]> {
   const rows = await database
-    .select({ session: dailyBars.session, close: dailyBars.close })
+    .select()
     .from(dailyBars)
-    .where(and(eq(dailyBars.underlyingId, underlyingId), lt(dailyBars.session, session)))
+    .where(
+      and(
+        eq(dailyBars.underlyingId, underlyingId),
+        isOver ? lte(dailyBars.session, session) : lt(dailyBars.session, session),
+      ),
+    )
     .orderBy(desc(dailyBars.session))
     .limit(count);
   return rows.reverse();

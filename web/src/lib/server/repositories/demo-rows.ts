@@ -7,10 +7,12 @@ import {
   events,
   feed,
   futuresCurves,
+  intradayBars,
   listedSpreads,
   liveSlices,
   rateCurves,
   slices,
+  splits,
   trades,
   underlyings,
 } from '../database/schema.ts';
@@ -20,6 +22,8 @@ const SOURCED = [
   slices,
   derivedMeasures,
   dailyBars,
+  intradayBars,
+  splits,
   rateCurves,
   events,
   dividends,
@@ -40,7 +44,7 @@ export async function removeDemoRows(database: Database | Transaction, listed: r
   await database.delete(feed);
   const gone = and(eq(underlyings.source, 'demo'), notInArray(underlyings.symbol, [...listed]));
   // By ids, since an update names its columns without their table.
-  const own = [slices, dailyBars, events, dividends, futuresCurves].map(
+  const own = [slices, dailyBars, intradayBars, splits, events, dividends, futuresCurves].map(
     (table) => sql`select ${table.underlyingId} from ${table}`,
   );
   await database

@@ -6,6 +6,8 @@ type Sql = postgres.ReservedSql;
 const KEYS = {
   slices: ['underlying_id', 'instant', 'expiry'],
   daily_bars: ['underlying_id', 'session'],
+  intraday_bars: ['underlying_id', 'instant'],
+  splits: ['underlying_id', 'session'],
   rate_curves: ['currency', 'session'],
   dividends: ['underlying_id', 'ex_date'],
   events: ['underlying_id', 'instant', 'kind', 'label'],
@@ -105,7 +107,7 @@ export async function undoImages(sql: Sql, importId: string): Promise<Undone> {
 
 /** Takes out underlyings that an import made and of which nothing is stored any more. */
 async function removeEmptied(sql: Sql, importId: string): Promise<string[]> {
-  const owned = ['slices', 'daily_bars', 'events', 'dividends', 'futures_curves'];
+  const owned = ['slices', 'daily_bars', 'intraday_bars', 'splits', 'events', 'dividends', 'futures_curves'];
   const rows = await sql.unsafe<{ symbol: string }[]>(
     `delete from underlyings u using import_images i
      where i.import_id = $1::uuid and i."table" = 'underlyings' and u.id = (i.key ->> 'id')::int

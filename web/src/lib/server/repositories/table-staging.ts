@@ -11,6 +11,8 @@ const TYPES: Record<ColumnType, string> = { text: 'text', number: 'float8', date
 /** Columns that tell rows of a table apart. */
 const KEYS: Record<ImportedTable, readonly string[]> = {
   bars: ['underlying', 'session'],
+  'intraday-bars': ['underlying', 'bar_end'],
+  splits: ['underlying', 'session'],
   rates: ['currency', 'session', 'days'],
   dividends: ['underlying', 'ex_date'],
   events: ['underlying', 'instant', 'kind', 'label'],
@@ -59,6 +61,20 @@ const TARGETS: Record<ImportedTable, { into: ImagedTable; key: string[]; values:
     key: ['underlying_id', 'session'],
     values: ['open', 'high', 'low', 'close', 'volume'],
     rows: `select u.id as underlying_id, r.session, r.open, r.high, r.low, r.close, r.volume
+      from staged_row r join underlyings u on u.symbol = r.underlying`,
+  },
+  'intraday-bars': {
+    into: 'intraday_bars',
+    key: ['underlying_id', 'instant'],
+    values: ['open', 'high', 'low', 'close', 'volume'],
+    rows: `select u.id as underlying_id, r.bar_end as instant, r.open, r.high, r.low, r.close, r.volume
+      from staged_row r join underlyings u on u.symbol = r.underlying`,
+  },
+  splits: {
+    into: 'splits',
+    key: ['underlying_id', 'session'],
+    values: ['ratio'],
+    rows: `select u.id as underlying_id, r.session, r.ratio
       from staged_row r join underlyings u on u.symbol = r.underlying`,
   },
   rates: {

@@ -1,5 +1,4 @@
 import type { Database, Transaction } from '../database/connect.ts';
-import { closesUpTo } from '../repositories/daily-bars.ts';
 import { eventsBetween } from '../repositories/events.ts';
 import {
   sessionMeasures,
@@ -10,8 +9,9 @@ import {
 import { slicesAt, userSlices } from '../repositories/slices.ts';
 import type { StoredUnderlying } from '../repositories/underlyings.ts';
 import { carryAt } from './carry-at.ts';
+import { endedSessions } from './ended-sessions.ts';
 import { instantMeasures, type MeasuresInput } from '../derive/instant-measures.ts';
-import { CLOSES_NEEDED } from '../derive/measures-of.ts';
+import { BARS_NEEDED } from '../derive/measures-of.ts';
 import { sessionDate } from '../derive/session-date.ts';
 
 /** That measures are looked back, milliseconds. */
@@ -27,11 +27,11 @@ export async function deriveMeasures(
   instant: Date,
   derive: (input: MeasuresInput) => StoredMeasures | Promise<StoredMeasures> = instantMeasures,
 ): Promise<void> {
-  const [rows, users, carry, closes] = await Promise.all([
+  const [rows, users, carry, ended] = await Promise.all([
     slicesAt(database, underlying.id, instant),
     userSlices(database, underlying.id, instant, instant),
     carryAt(database, underlying, instant),
-    closesUpTo(database, underlying.id, sessionDate(instant, underlying.zone), CLOSES_NEEDED),
+    endedSessions(database, underlying, { instant, count: BARS_NEEDED }),
   ]);
   if (rows.length === 0) return;
   const events = await eventsBetween(database, {
@@ -40,7 +40,7 @@ export async function deriveMeasures(
     to: rows[rows.length - 1].expiry,
   });
   const source = users.length > 0 ? 'user' : 'demo';
-  await upsertMeasures(database, [await derive({ rows, carry, events, closes, source })]);
+  await upsertMeasures(database, [await derive({ rows, carry, events, ended, source })]);
 }
 
 /** The year of measures before an instant: the last of each session, without the instant's own. */

@@ -5,13 +5,13 @@ import type { ShownMoment } from '../../api/surface-resource.ts';
 import type { ResourceName } from '../../api/resource-name.ts';
 import { compute, isComputeIdle } from '../derive/pool.ts';
 import type { Database } from '../database/connect.ts';
-import { closesUpTo } from '../repositories/daily-bars.ts';
 import { eventsBetween } from '../repositories/events.ts';
 import { pictureVersion } from '../repositories/data-version.ts';
 import { futuresCurveAt } from '../repositories/futures-curves.ts';
 import { liveInstant, liveSlicesOf, priceAt, slicesAt } from '../repositories/slices.ts';
 import type { StoredUnderlying } from '../repositories/underlyings.ts';
 import { carryAt } from './carry-at.ts';
+import { endedSessions } from './ended-sessions.ts';
 import { pastSessions, YEAR } from './measure-history.ts';
 import type { StoredMoment } from '../derive/moment.ts';
 import type { Resources } from '../derive/resources-of.ts';
@@ -79,7 +79,7 @@ type PictureMoment = StoredMoment & { isLive: boolean };
 const cache = new Map<string, MadeResources>();
 const CACHE_SIZE = 96;
 /** Closes looked at for realized volatility: two years. */
-const MOST_CLOSES = 504;
+const MOST_BARS = 504;
 
 /** Pictures being derived, so that one who asks for the same waits for it instead of deriving it again. */
 const inTheMaking = new Map<string, Promise<MadeResources | undefined>>();
@@ -169,13 +169,13 @@ async function makeResources(database: Database, o: Making): Promise<MadeResourc
   const { stored, moment, assumed, key } = o;
   const { id, symbol } = stored;
   const { instant } = moment;
-  const [rows, carry, past, pastStored, previousPrice, closes, futuresCurve] = await Promise.all([
+  const [rows, carry, past, pastStored, previousPrice, ended, futuresCurve] = await Promise.all([
     moment.isLive ? liveSlicesOf(database, id) : slicesAt(database, id, instant),
     carryAt(database, stored, instant),
     pastSessions(database, stored, instant),
     storedSessions(database, stored, new Date(instant.getTime() - YEAR), instant),
     moment.previousSession ? priceAt(database, id, moment.previousSession) : undefined,
-    closesUpTo(database, id, sessionDate(instant, stored.zone), MOST_CLOSES),
+    endedSessions(database, stored, { instant, count: MOST_BARS }),
     stored.model === 'futures' ? futuresCurveAt(database, id, instant) : undefined,
   ]);
   // Between two waves the feed's quotes may have been taken away.
@@ -191,7 +191,7 @@ async function makeResources(database: Database, o: Making): Promise<MadeResourc
     past,
     pastStored,
     previousPrice,
-    closes,
+    ended,
     futuresCurve,
     context: assumed,
   };

@@ -1,3 +1,4 @@
+import { dailyBars, realizedSeries } from '@umwelt/core/volatility';
 import { writeChain } from '@umwelt/market/chain-file';
 import { writeTable } from '@umwelt/market/table-file';
 import { guessTerms, implyPrice } from '@umwelt/market/terms';
@@ -5,12 +6,15 @@ import type { z } from 'zod';
 import { chainRows, listedValues } from '../../theory/index.ts';
 import { impliedVolatilityRequest, priceRequest } from '../../api/price.ts';
 import { surfaceFitRequest } from '../../api/surface-fit.ts';
+import { finiteOrNull } from '../../api/finite-or-null.ts';
 import { issueDetails } from '../../api/issue-details.ts';
 import { joinPicture } from '../../api/picture.ts';
 import { madeQuotes as quotesAtVolatilities } from '../derive/made-quotes.ts';
 import { previewSmile as smileOfSlices } from '../derive/preview-smile.ts';
 import { fitSurface } from '../derive/fit-surface.ts';
+import { forecastRecordOf } from '../derive/forecast-record-of.ts';
 import { instantMeasures } from '../derive/instant-measures.ts';
+import { levelOf } from '../derive/level-of.ts';
 import { resourcesOf } from '../derive/resources-of.ts';
 import { impliedVolatilityRow, priceRow } from '../derive/price-contracts.ts';
 import { quotesOf } from '../derive/quotes-of.ts';
@@ -94,6 +98,13 @@ export const chain: Task<'chain'> = ({ expiry, inForce, options }) =>
   chainRows(expiry, options, listedValues(expiry, options, inForce));
 
 export const measures: Task<'measures'> = (input) => instantMeasures(input);
+
+export const level: Task<'level'> = (input) => JSON.stringify(levelOf(input));
+
+export const forecastRecord: Task<'forecastRecord'> = (input) => JSON.stringify(forecastRecordOf(input));
+
+export const realizedVolatility: Task<'realizedVolatility'> = ({ bars, estimator, window }) =>
+  Array.from(realizedSeries(dailyBars(bars), { estimator, window }), finiteOrNull);
 
 export const workbook: Task<'workbook'> = (shown) => workbookOf(shown);
 

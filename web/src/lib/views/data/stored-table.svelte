@@ -20,7 +20,7 @@
     currencies: string[];
   }
   let { stored, currencies }: Props = $props();
-  const TABLES = ['chains', 'bars', 'dividends', 'events'] as const;
+  const TABLES = ['chains', 'bars', 'intraday-bars', 'splits', 'dividends', 'events'] as const;
   const FORMATS = ['csv', 'jsonl', 'parquet'] as const;
   let table = $state<(typeof TABLES)[number]>('chains');
   let scope = $state<'instant' | 'all'>('instant');
@@ -94,7 +94,7 @@
     <label class="flex items-center gap-1.5"
       ><span class="quiet">export</span>
       <select class="select select-xs w-28" aria-label="Table to export" bind:value={table}>
-        {#each TABLES as t (t)}<option value={t}>{t}</option>{/each}
+        {#each TABLES as t (t)}<option value={t}>{t.replace('-', ' ')}</option>{/each}
       </select></label
     >
     {#if table === 'chains'}
