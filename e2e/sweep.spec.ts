@@ -15,6 +15,7 @@ const HEIGHT = 800;
 
 /** Panels of views beside what they open with. */
 const PANELS: Record<string, string[]> = {
+  level: ['show=ratio', 'realized=later&span=2', 'under=volume&forecast=har', 'withoutEvents=yes', 'implied=put'],
   term: ['lines=forward,wings,index,realized', 'compare=KELPA,TERN', 'compare=KELPA&scale=month', 'workings=atm30'],
   skew: [
     ...['expiries=all', 'axis=strike', 'axis=delta', 'skew=distance', 'skew=distance&by=delta', 'skew=year'],
@@ -93,13 +94,16 @@ if (process.env.SOAK) {
     });
   }
 } else {
-  test('the sweep finds nothing in a chosen dozen', async ({ page }) => {
+  test('the sweep finds nothing in a chosen dozen and more', async ({ page }) => {
     test.setTimeout(180_000);
     await importChain(page);
     const dozen: [address: string, width: number, theme: (typeof THEMES)[number]][] = [
       ['/term/VM50?lines=forward,wings,index,realized', 1280, 'day'],
       ['/term/RYE?compare=KELPA', 900, 'night'],
       ['/term/FJRD', 1600, 'day'],
+      ['/level/VM50?under=volume&forecast=har', 1280, 'day'],
+      ['/level/TYNDA?show=ratio', 900, 'night'],
+      ['/level/FJRD', 700, 'day'],
       ['/skew/VM50', 1280, 'night'],
       ['/skew/TYNDA?axis=strike', 700, 'day'],
       ['/skew/TERN?skew=distance', 900, 'night'],

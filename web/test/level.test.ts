@@ -16,6 +16,7 @@ import { endedSession, sessionBars } from '../src/lib/server/derive/session-bars
 import { findUnderlying } from '../src/lib/server/repositories/underlyings.ts';
 import { forecastRecordText, levelText } from '../src/lib/server/services/level.ts';
 import { loadPicture } from '../src/lib/server/services/picture.ts';
+import { derivedValue, explainPastFigure, pastFigure } from '../src/lib/measures/index.ts';
 import { gapAreas } from '../src/lib/views/level/gap-areas.ts';
 import { levelReading } from '../src/lib/views/level/level-reading.ts';
 import type { Sentence } from '../src/lib/shell/reading/sentence.ts';
@@ -25,8 +26,8 @@ import { testDatabase } from './database.ts';
 
 /** The freight line whose implied is far over realized, the miner whose realized is over implied, the food maker at its low. */
 const STORIES = ['PELAG', 'ORVEN', 'KELPA'] as const;
-/** Every fifth session of a year tells a place as well, and is made five times as fast. */
-const SAMPLED = sessionsUpTo(TODAY_DAY, 252).filter((_, i) => i % 5 === 0);
+/** Every ninth session of a year tells a place as well, and is made nine times as fast. */
+const SAMPLED = sessionsUpTo(TODAY_DAY, 252).filter((_, i) => i % 9 === 0);
 const EARLIER = dateText(keptDays('KELPA').at(-30) ?? 0);
 /** A session whose chains within are kept. */
 const WITHIN = '2031-03-12';
@@ -86,6 +87,25 @@ test('the freight line reads dear, the miner cheap, the food maker at its low of
   const ratios = (level: Level) => level.expiries.flatMap((e) => (e.days > 30 && e.ratio !== null ? [e.ratio] : []));
   expect(Math.min(...ratios(freight))).toBeGreaterThan(1.15);
   expect(Math.max(...ratios(miner))).toBeLessThan(1);
+});
+
+test('every figure of the Reading opens Workings with its value, and closed forms give it', async () => {
+  const level = await levelAt('KELPA');
+  const record = await recordAt('KELPA');
+  const subject = { level, record, words: { implied: 'at the money, 30 days', realized: 'Yang–Zhang, 21 sessions' } };
+  const ids = levelReading(level, record, undefined).flatMap((s) =>
+    s.flatMap((part) => (typeof part === 'object' && 'figure' in part ? [part.figure] : [])),
+  );
+  expect(ids.length).toBeGreaterThan(5);
+  for (const id of [...ids, pastFigure('rank'), pastFigure('difference'), pastFigure('expiryRatio', '2031-05-16')]) {
+    const workings = explainPastFigure(subject, id);
+    expect(workings?.value, id).not.toBeNull();
+    expect(workings?.id, id).toBe(id);
+    if (!workings || workings.core) continue;
+    const value = derivedValue({ kind: 'formula', text: workings.formula }, workings.inputs)?.value;
+    if (workings.formula !== 'as stored') expect(value, id).toBeCloseTo(workings.value ?? NaN, 12);
+  }
+  expect(explainPastFigure(subject, pastFigure('nothing'))).toBeUndefined();
 });
 
 test('the session under way does not count as a day, and is said to be left out', async () => {

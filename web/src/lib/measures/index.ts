@@ -44,12 +44,4 @@ export {
   underlyingDecimals,
 } from './figure-text.ts';
 export { derivationOf, figureId, explain, figureParts, needsQuotes, type Workings, workingsOf } from './workings.ts';
-export {
-  BAND_MEASURES,
-  EXPIRY_PAST_MEASURES,
-  explainPastFigure,
-  PAST_MEASURES,
-  pastFigure,
-  type PastSubject,
-  RECORD_MEASURES,
-} from './past-measures.ts';
+export { explainPastFigure, pastFigure } from './past-measures.ts';

@@ -3,19 +3,19 @@ import { formula, type Measure, STORED, type Unit, type WorkingsInput } from './
 import { explain, type Workings } from './workings.ts';
 
 /** Implied volatility against its past and against what the underlying did, as it stands at an instant. */
-export interface PastSubject {
+interface PastSubject {
   level: Level;
   /** What is taken for implied volatility, and how realized is estimated, in words */
   words: { implied: string; realized: string };
   record: ForecastRecord | undefined;
 }
-export interface BandSubject extends PastSubject {
+interface BandSubject extends PastSubject {
   band: LevelBand;
 }
-export interface RecordSubject extends PastSubject {
+interface RecordSubject extends PastSubject {
   row: ForecastRecordRow;
 }
-export interface ExpiryPastSubject extends PastSubject {
+interface ExpiryPastSubject extends PastSubject {
   expiry: LevelExpiry;
 }
 
@@ -57,7 +57,7 @@ function untilText({ realizedNow }: Level): string {
 }
 
 /** Figures of the level as a whole. */
-export const PAST_MEASURES: readonly Measure<PastSubject>[] = [
+const PAST_MEASURES: readonly Measure<PastSubject>[] = [
   {
     id: 'implied',
     label: 'implied volatility',
@@ -202,7 +202,7 @@ export const PAST_MEASURES: readonly Measure<PastSubject>[] = [
 ];
 
 /** Figures of what came after, by band of the past's percentiles. */
-export const BAND_MEASURES: readonly Measure<BandSubject>[] = (
+const BAND_MEASURES: readonly Measure<BandSubject>[] = (
   [
     ['mean', 'mean of implied less what came', 'points', 'Mean over the sessions of the band.'],
     ['median', 'median of implied less what came', 'points', 'Middle of the sessions of the band.'],
@@ -234,7 +234,7 @@ export const BAND_MEASURES: readonly Measure<BandSubject>[] = (
 }));
 
 /** Figures of how a forecast served. */
-export const RECORD_MEASURES: readonly Measure<RecordSubject>[] = (
+const RECORD_MEASURES: readonly Measure<RecordSubject>[] = (
   [
     ['qlike', 'QLIKE', 'factor', 'Mean loss of variance forecasts; 0 were perfect.'],
     ['bias', 'forecast less what came', 'points', 'Mean of forecast minus realized: above 0 it expects too much.'],
@@ -270,7 +270,7 @@ export const RECORD_MEASURES: readonly Measure<RecordSubject>[] = (
 }));
 
 /** Figures of an expiry against the past. */
-export const EXPIRY_PAST_MEASURES: readonly Measure<ExpiryPastSubject>[] = [
+const EXPIRY_PAST_MEASURES: readonly Measure<ExpiryPastSubject>[] = [
   {
     id: 'expiryRatio',
     label: 'implied over realized',

@@ -59,14 +59,15 @@
   const words = $derived(tickText(ticks.map((t) => t * 100)));
   const read = $derived.by((): Read | undefined => {
     if (pointed === undefined || cone.length === 0) return undefined;
-    const at = x.invert(pointed);
+    const pointer = pointed;
+    const at = x.invert(pointer);
     const nearest = cone.reduce((a, b) => (Math.abs(Math.log(b.days / at)) < Math.abs(Math.log(a.days / at)) ? b : a));
     const row = (name: string, value: number, color = 'transparent') => ({
       name,
       text: `${volatilityText(value)} %`,
       color,
     });
-    const near = points.filter((p) => Math.abs(x(p.sessions) - pointed!) < 12);
+    const near = points.filter((p) => Math.abs(x(p.sessions) - pointer) < 12);
     return {
       at: x(nearest.days),
       title: `${nearest.days} sessions, ${nearest.windows} windows, ${nearest.independent} apart`,

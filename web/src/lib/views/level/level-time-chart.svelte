@@ -138,7 +138,6 @@
   picture={(format) => svgPicture(drawing, format, { width, height })}
 >
   <div class="absolute inset-0" bind:clientWidth={width} bind:clientHeight={height}>
-    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
     <div
       class="h-full w-full"
       role="slider"

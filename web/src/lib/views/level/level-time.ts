@@ -105,7 +105,6 @@ export function levelTime(level: Level, o: LevelTimeOptions) {
     histogram: aside > 0 ? histogramOf(past, lines.at(0)?.values.at(-1) ?? null, y) : undefined,
   };
 }
-export type LevelTime = ReturnType<typeof levelTime>;
 
 function linesOf(
   show: LevelShow,
@@ -196,13 +195,16 @@ function monthsOf(sessions: readonly LevelSession[], asOf: string, x: (i: number
   const first = sessions.flatMap((s, i) =>
     i > 0 && s.session.slice(0, 7) !== sessions[i - 1].session.slice(0, 7) ? [{ i, session: s.session }] : [],
   );
+  // Counted from January, so that the year is told where it begins.
   const every = Math.ceil(first.length / 12);
   // Few sessions are told by their days.
   if (first.length < 2) {
     const step = Math.max(1, Math.ceil(sessions.length / 6));
     return sessions.flatMap((s, i) => (i % step === 0 ? [{ x: x(i), text: dateText(s.session, asOf) }] : []));
   }
-  return first.filter((_, n) => n % every === 0).map(({ i, session }) => ({ x: x(i), text: monthText(session) }));
+  return first
+    .filter(({ session }) => (Number(session.slice(5, 7)) - 1) % every === 0)
+    .map(({ i, session }) => ({ x: x(i), text: monthText(session) }));
 }
 
 /** The month, and the year where one begins. */
