@@ -109,9 +109,7 @@ test('was selling above the 80th percentile paid in this name? What came after, 
   }
   expect(level.bands.reduce((sum, b) => sum + b.sessions, 0)).toBeGreaterThan(100);
   await expect(reading(page)).toContainText('that proves little');
-  // The figure opens its Workings by keyboard.
-  await rows.nth(5).locator('[data-column=mean]').focus();
-  await page.keyboard.press('Enter');
+  await rows.nth(5).locator('[data-column=mean]').click();
   await expect(page.getByRole('complementary', { name: 'Workings' })).toContainText('block bootstrap');
   // All that is drawn leaves as a file, session by session.
   const waiting = page.waitForEvent('download');
@@ -145,7 +143,7 @@ test('which forecast served best, and is implied over it?', async ({ page, reque
     );
   }
   // Drawn beside both on demand, and kept in the address.
-  await page.getByLabel('forecast', { exact: true }).selectOption('har');
+  await page.getByRole('combobox', { name: 'forecast' }).selectOption('har');
   await expect(page).toHaveURL(/forecast=har/);
   await expect(page.locator('path[data-line=forecast]')).toHaveAttribute('d', /^M/);
 });

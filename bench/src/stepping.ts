@@ -24,6 +24,7 @@ export async function steppingFigures(): Promise<void> {
         times.push(await timeUntil(page, 'header time', 'datetime', { key: '{' }));
       tell(`step to another session, ${view}`, times);
     }
+    await levelFigures(page, base);
     await open(page, `${base}/term/VM50`);
     const byKey: [string, string][] = [
       ['4', 'skew'],
@@ -43,9 +44,7 @@ export async function steppingFigures(): Promise<void> {
       const times: number[] = [];
       for (let step = 1; step <= STEPS / 2; step++) {
         const symbol = SYMBOLS[step % SYMBOLS.length];
-        await page.keyboard.press('/');
-        await page.getByLabel('Symbol, name or date').fill(symbol);
-        await page.getByRole('option', { name: new RegExp(`^${symbol}\\b`) }).first().waitFor();
+        await searchFor(page, symbol);
         times.push(await timeUntil(page, 'header h1 span', 'text', { enter: true }));
         await settled(page);
       }
@@ -54,6 +53,36 @@ export async function steppingFigures(): Promise<void> {
   } finally {
     await browser.close();
   }
+}
+
+/** Level asks for its own answer beside the picture: until that is drawn. */
+async function levelFigures(page: Page, base: string): Promise<void> {
+  const shown = ['[data-testid=level]', 'data-stamp'] as const;
+  await open(page, `${base}/level/KELPA`);
+  await page.locator(shown[0]).waitFor();
+  const steps: number[] = [];
+  for (let step = 0; step < STEPS / 2; step++) {
+    steps.push(await timeUntil(page, ...shown, { key: '{' }));
+    await settled(page);
+  }
+  tell('step to another session, level', steps);
+  const changes: number[] = [];
+  for (let step = 1; step <= STEPS / 2; step++) {
+    await searchFor(page, SYMBOLS[step % SYMBOLS.length]);
+    changes.push(await timeUntil(page, ...shown, { enter: true }));
+    await settled(page);
+  }
+  tell('another underlying, level', changes);
+}
+
+/** Finds an underlying in the search; Enter then opens it. */
+async function searchFor(page: Page, symbol: string): Promise<void> {
+  await page.keyboard.press('/');
+  await page.getByLabel('Symbol, name or date').fill(symbol);
+  await page
+    .getByRole('option', { name: new RegExp(`^${symbol}\\b`) })
+    .first()
+    .waitFor();
 }
 
 async function open(page: Page, address: string): Promise<void> {
@@ -71,7 +100,7 @@ function settled(page: Page): Promise<void> {
 function timeUntil(
   page: Page,
   selector: string,
-  what: 'datetime' | 'href' | 'text',
+  what: 'datetime' | 'href' | 'text' | 'data-stamp',
   o: { key: string } | { enter: true },
 ): Promise<number> {
   return page.evaluate(

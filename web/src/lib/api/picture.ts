@@ -21,6 +21,7 @@ const overview = surfaceResource.extend({
   previousPrice: pastResource.shape.previousPrice,
   standing: pastResource.shape.standing,
   indexStanding: pastResource.shape.indexStanding,
+  realized30: pastResource.shape.realized30,
   history: pastResource.shape.history,
   waiting: pastResource.shape.waiting,
   /** Shape of the smile at 30 days by rule, with each figure's standing among the year before; null without a smile */
@@ -46,12 +47,13 @@ export function joinOverview(surface: SurfaceResource, past: PastResource): Over
 export function joinOverview(surface: Unplaced<SurfaceResource>, past: PastResource): Unplaced<Overview>;
 export function joinOverview(surface: Unplaced<SurfaceResource>, past: PastResource): Unplaced<Overview> {
   const pastOf = new Map(past.expiries.map((e) => [e.date, e]));
-  const { previousPrice, standing: level, indexStanding, history, waiting } = past;
+  const { previousPrice, standing: level, indexStanding, realized30, history, waiting } = past;
   return {
     ...surface,
     previousPrice,
     standing: level,
     indexStanding,
+    realized30,
     history,
     waiting,
     shape: surface.shape && {

@@ -8,6 +8,7 @@ export interface StoredFigures {
   /** At the money at the days that are kept of the past; NaN for none */
   atmByTenor: ArrayLike<number>;
   index30: number | null;
+  exEvent30: number | null;
   riskReversal25: number | null;
   butterfly25: number | null;
   impliedFinancing: number | null;
@@ -22,6 +23,7 @@ const STORED: readonly (readonly [id: string, of: (stored: StoredFigures) => num
   ['atm30', atDays(30)],
   ...TENOR_DAYS.map((days) => [fixedFigure('atm', days), atDays(days)] as const),
   ['index30', ({ index30 }) => index30],
+  ['exEvent30', ({ exEvent30 }) => exEvent30],
   ['riskReversal30', ({ riskReversal25 }) => riskReversal25],
   ['butterfly30', ({ butterfly25 }) => butterfly25],
   ['implied-financing', ({ impliedFinancing }) => impliedFinancing],

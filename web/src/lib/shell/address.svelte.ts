@@ -21,6 +21,11 @@ const UNDOABLE: Readonly<Record<string, string>> = {
   compare: 'what stands beside',
   lines: 'lines shown',
   legs: 'picked options',
+  implied: 'implied volatility that is followed',
+  days: 'days of implied volatility',
+  estimator: 'estimator of realized volatility',
+  window: 'sessions of realized volatility',
+  withoutEvents: 'events',
 };
 /** What is typed: every letter makes another, and all of them are one change. */
 const TYPED: readonly string[] = ['financing', 'borrowCost', 'typedVolatility'];

@@ -60,6 +60,11 @@
         >
       {/if}
     {/if}
+    {#if picture.realized30 && picture.atm30 !== null}
+      <span class="quiet border-line border-l pl-2 text-[11.5px] max-[1560px]:hidden"
+        ><Figure id="ratio30" text={numberText(picture.atm30 / picture.realized30.volatility, 2)} /> times realized</span
+      >
+    {/if}
   </span>
   <LiveControls />
   <Assumptions />

@@ -410,6 +410,7 @@ export const FIELD_WORDS: Readonly<Record<string, string>> = {
   positive: 'Share of sessions in which implied was above what came',
   session: 'Civil date of the session',
   later: 'What came: realized over the sessions that implied spoke of; null while they have not all come',
+  realized30: 'Realized over the last 30 sessions that have ended, by Yang and Zhang (2000); null without their bars',
   optionVolume: 'Contracts traded in the session by the time of its last quotes',
   lowSession: 'Session of the lowest',
   highSession: 'Session of the highest',

@@ -34,6 +34,7 @@ export function pastOf(
         past.map((m) => m.index30 ?? NaN),
       ),
     ),
+    realized30: realizedMonth(ended),
     history: past
       .map((m) => ({ instant: iso(m.instant), atm30: m.atmByTenor[TENOR_DAYS.indexOf(30)] }))
       .filter((h) => Number.isFinite(h.atm30)),
@@ -62,6 +63,15 @@ function shapeStanding(surface: Surface, past: SessionMeasures[]): PastResource[
       ),
     );
   return { riskReversal25: among('riskReversal25'), butterfly25: among('butterfly25') };
+}
+
+/** Sessions over which implied is compared in one figure. */
+const MONTH_SESSIONS = 30;
+
+function realizedMonth({ sessions, bars }: SessionBars): PastResource['realized30'] {
+  const end = sessions.length - 1;
+  const found = realizedVolatility(bars, end, { estimator: 'yang-zhang', window: MONTH_SESSIONS });
+  return Number.isFinite(found.volatility) ? { ...found, until: sessions[end] } : null;
 }
 
 /** Realized volatility over as many ended sessions as a number of days holds. */

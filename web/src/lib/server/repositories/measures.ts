@@ -43,7 +43,14 @@ export async function sessionMeasures(
 
 export type SessionFigures = Pick<
   StoredMeasures,
-  'instant' | 'underlyingPrice' | 'index30' | 'riskReversal25' | 'butterfly25' | 'impliedFinancing' | 'impliedBorrow'
+  | 'instant'
+  | 'underlyingPrice'
+  | 'index30'
+  | 'exEvent30'
+  | 'riskReversal25'
+  | 'butterfly25'
+  | 'impliedFinancing'
+  | 'impliedBorrow'
 > & { atmByTenor: Float64Array };
 
 /** Figures at the last stored instant of each session from `from` up to and including `to`, ascending. */
@@ -55,7 +62,7 @@ export async function sessionFigures(
     Omit<SessionFigures, 'instant' | 'atmByTenor'> & { instant: string; tenors: Buffer; [column: string]: unknown }
   >(sql`
     select distinct on (session) instant, array_send(atm_by_tenor) as tenors, underlying_price as "underlyingPrice", index30,
-      risk_reversal25 as "riskReversal25", butterfly25, implied_financing as "impliedFinancing",
+      ex_event30 as "exEvent30", risk_reversal25 as "riskReversal25", butterfly25, implied_financing as "impliedFinancing",
       implied_borrow as "impliedBorrow"
     from (
       select *, (instant at time zone ${posixZone(o.zone)}::text)::date as session from derived_measures

@@ -7,7 +7,7 @@ import type { ForecastRecordInput } from '../derive/forecast-record-of.ts';
 import { impliedDays } from '../derive/implied-past.ts';
 import type { LevelInput, LevelMeasures } from '../derive/level-input.ts';
 import { exEventAt } from '../derive/measures-of.ts';
-import { compute } from '../derive/pool.ts';
+import { compute, isComputeIdle } from '../derive/pool.ts';
 import { endedSession } from '../derive/session-bars.ts';
 import { sessionDate } from '../derive/session-date.ts';
 import { pictureVersion } from '../repositories/data-version.ts';
@@ -16,6 +16,7 @@ import { intradayBarsOf } from '../repositories/intraday-bars.ts';
 import { storedLevels } from '../repositories/level-measures.ts';
 import type { StoredUnderlying } from '../repositories/underlyings.ts';
 import { endedSessions } from './ended-sessions.ts';
+import { loadPicture } from './picture.ts';
 import { storedSessions } from './stored-moments.ts';
 import { VersionedMemory } from './versioned-memory.ts';
 
@@ -45,6 +46,17 @@ export async function levelText(database: Database, asked: AskedLevel): Promise<
   return recalled(database, levels, asked, JSON.stringify([asked.choice, asked.expiry]), async () =>
     compute('level', await levelInput(database, asked), { lane: `level ${asked.stored.symbol}` }),
   );
+}
+
+/** Makes the level of the sessions around, so that a step is at once; not while others wait for what they ask. */
+export async function warmLevels(database: Database, asked: AskedLevel): Promise<void> {
+  const { picture, context, stored } = asked;
+  for (const asOf of [picture.previousSession, picture.nextSession]) {
+    if (!isComputeIdle()) return;
+    if (asOf === null) continue;
+    const loaded = await loadPicture(database, stored.symbol, { ...context, asOf });
+    if (loaded.ok) await levelText(database, { ...asked, picture: loaded.picture });
+  }
 }
 
 /** How forecasts served until the instant, as JSON: of as many sessions ahead as the implied volatility that is asked for. */

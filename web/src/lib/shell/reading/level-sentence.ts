@@ -1,4 +1,4 @@
-import { countedText, percentileText, volatilityText } from '../../ui/format.ts';
+import { countedText, numberText, percentileText, volatilityText } from '../../ui/format.ts';
 import type { Overview } from '../../api/picture.ts';
 import type { Sentence, SentencePart } from './sentence.ts';
 
@@ -18,6 +18,14 @@ export function levelSentence(picture: Overview): Sentence {
     parts.push('; model-free ', { figure: 'index30', text: `${volatilityText(index30)} %` });
     if (indexStanding)
       parts.push(', the ', { figure: 'index30Percentile', text: percentileText(indexStanding.percentile) });
+  }
+  const { realized30 } = picture;
+  if (realized30) {
+    parts.push(
+      '; ',
+      { figure: 'ratio30', text: numberText(atm30 / realized30.volatility, 2) },
+      ' times realized over 30 sessions',
+    );
   }
   if (waiting > 0) parts.push(waitingText(picture));
   return [...parts, '.'];

@@ -61,7 +61,12 @@
   {#snippet main()}
     {#if fetched.error !== undefined}<AnswerTrouble what="The level" of={fetched} />{/if}
     {#if level && isOwn}
-      <div class={fetched.isLoading ? 'opacity-60' : ''} aria-busy={fetched.isLoading} data-testid="level">
+      <div
+        class={fetched.isLoading ? 'opacity-60' : ''}
+        aria-busy={fetched.isLoading}
+        data-testid="level"
+        data-stamp="{level.symbol} {level.asOf}"
+      >
         {#if known < 2 && level.sessions.every((s) => s.realized === null)}
           <p class="quiet mb-2 font-serif text-[14.5px]">
             {known === 0 ? 'No session' : `One session, ${dateText(level.asOf, level.asOf)},`} with an implied volatility
