@@ -15,10 +15,10 @@ for (const { view, address } of pagesOf(VIEWS, 'VM50')) {
   test(`${view.label} has no accessibility violation, by day and by night`, async ({ page }) => {
     await openPage(page, address);
     await expect(page).toHaveTitle(new RegExp(` · ${view.label} · Umwelt$|^${view.label} · Umwelt$`));
-    for (const theme of ['day', 'night']) {
+    for (const theme of ['day', 'night'] as const) {
       if (theme === 'night') await page.keyboard.press('t');
       await expect(page.locator('html')).toHaveAttribute('data-theme', theme);
-      await expectAccessible(page);
+      await expectAccessible(page, theme);
     }
   });
 }
@@ -35,13 +35,13 @@ for (const [name, address, open] of OVER) {
   test(`${name} has no accessibility violation, by day and by night, and gives the keyboard back`, async ({ page }) => {
     await openPage(page, address);
     const dialog = page.getByRole('dialog', { name });
-    for (const theme of ['day', 'night']) {
+    for (const theme of ['day', 'night'] as const) {
       if (theme === 'night') await page.keyboard.press('t');
       await open(page);
       await expect(dialog).toBeVisible();
       // The keyboard is within, and keys of the page do nothing there.
       await expect(dialog.locator(':focus')).toHaveCount(1);
-      await expectAccessible(page);
+      await expectAccessible(page, theme);
       await page.keyboard.press('Escape');
       await expect(dialog).toHaveCount(0);
     }
@@ -50,15 +50,15 @@ for (const [name, address, open] of OVER) {
 
 test('Workings and what is assumed have no accessibility violation, by day and by night', async ({ page }) => {
   await openPage(page, '/chain/GUSTA');
-  for (const theme of ['day', 'night']) {
+  for (const theme of ['day', 'night'] as const) {
     if (theme === 'night') await page.keyboard.press('t');
     await page.locator('[data-figure^="theory~"]').first().click();
     await expect(page.getByRole('complementary', { name: 'Workings' })).toBeVisible();
-    await expectAccessible(page);
+    await expectAccessible(page, theme);
     const assumed = page.getByRole('button', { name: /^assumes/ });
     await assumed.click();
     await expect(page.getByText('Volatility for theory')).toBeVisible();
-    await expectAccessible(page);
+    await expectAccessible(page, theme);
     // Only what lies on top closes.
     await page.keyboard.press('Escape');
     await expect(page.getByText('Volatility for theory')).toHaveCount(0);
@@ -73,8 +73,8 @@ test('both sides of a chain with picked legs have no accessibility violation, by
 }) => {
   await openPage(page, '/chain/VM50?sides=both&legs=1~2031-04-18~4600~put');
   await expect(page.getByTestId('picked')).toBeVisible();
-  for (const theme of ['day', 'night']) {
+  for (const theme of ['day', 'night'] as const) {
     if (theme === 'night') await page.keyboard.press('t');
-    await expectAccessible(page);
+    await expectAccessible(page, theme);
   }
 });

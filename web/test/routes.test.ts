@@ -63,8 +63,8 @@ test('a field called after a measure says what the catalogue says, unless its na
   expect(said('ExpirySurface.riskReversal25')).toMatch(
     /^Volatility of the 25-delta call minus .*; decimal; null of a level/,
   );
-  // Prices of anything, places among any past, columns of quotes, an object.
-  const wider = ['ask', 'bid', 'forward', 'last', 'mid', 'percentile', 'price', 'rank', 'realized'];
+  // Prices of anything, places among any past, columns of quotes, objects.
+  const wider = ['ask', 'bid', 'forward', 'last', 'mid', 'percentile', 'price', 'rank', 'realized', 'realized30'];
   expect(
     Object.keys(FIELD_WORDS)
       .filter((name) => measureWords(name) !== undefined)

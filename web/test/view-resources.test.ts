@@ -13,7 +13,7 @@ import { madePicture } from './made-picture.ts';
 
 /** A picture as the server sends it in parts. */
 function partsOf(picture: Picture) {
-  const { previousPrice, standing, indexStanding, history, waiting, ...surface } = picture;
+  const { previousPrice, standing, indexStanding, realized30, history, waiting, ...surface } = picture;
   const { asOf } = picture;
   const { symbol } = picture.underlying;
   const shape = surface.shape && { riskReversal25: null, butterfly25: null };
@@ -23,7 +23,7 @@ function partsOf(picture: Picture) {
       expiries: picture.expiries.map(({ strikes: _s, call: _c, put: _p, realized: _r, standing: _t, ...e }) => e),
     }),
     past: JSON.stringify({
-      ...{ symbol, asOf, previousPrice, standing, indexStanding, history, waiting, shape },
+      ...{ symbol, asOf, previousPrice, standing, indexStanding, realized30, history, waiting, shape },
       expiries: picture.expiries.map(({ date, realized, standing: placed }) => ({ date, realized, standing: placed })),
     }),
     market: JSON.stringify({

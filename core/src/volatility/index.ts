@@ -10,6 +10,7 @@ export {
   REALIZED_ESTIMATORS,
   realizedSeries,
   realizedVolatility,
+  yangZhangParts,
 } from './realized-volatility.ts';
 export { type JumpShare, jumpShare } from './bipower.ts';
 export { type GarchFit, type GarchModel, type GarchValues, fitGarch, LEAST_GARCH_RETURNS } from './fit-garch.ts';

@@ -75,6 +75,27 @@ export function realizedVolatility(
 }
 
 /**
+ * The three variances of a session that Yang & Zhang (2000) put together: of the night, from open to close, and by Rogers &
+ * Satchell (1991) within the session; NaN where a session of the window is not known.
+ */
+export function yangZhangParts(
+  bars: DailyBars,
+  end: number,
+  window: number,
+): { overnight: number; openToClose: number; rogersSatchell: number } {
+  requireWindow(window);
+  const first = end - window + 1;
+  if (first < 0) return { overnight: NaN, openToClose: NaN, rogersSatchell: NaN };
+  const { variances, returns, openToClose } = sessionParts(bars, 'yang-zhang', { first, count: window });
+  const whole = { first: 0, count: window };
+  return {
+    overnight: windowVariance({ returns }, whole),
+    openToClose: windowVariance({ returns: openToClose }, whole),
+    rogersSatchell: windowVariance({ variances }, whole),
+  };
+}
+
+/**
  * Realized volatility at every session, NaN until the window is full and where one of its sessions is not known.
  * @throws RangeError for a window that is not a whole number from 2
  * @example realizedSeries(dailyBars(bars), { estimator: 'yang-zhang', window: 21 })

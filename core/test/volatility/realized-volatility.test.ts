@@ -6,6 +6,7 @@ import {
   type RealizedEstimator,
   realizedSeries,
   realizedVolatility,
+  yangZhangParts,
 } from '../../src/volatility/index.ts';
 import { loadReference } from '../reference/load.ts';
 import { normalNumbers } from './normal-numbers.ts';
@@ -45,6 +46,17 @@ test('every estimator of real and synthetic bars to 1e-12, all windows', () => {
     expect(Math.abs(ewma / c.ewma094.recursiveSeededWithFirstSquaredReturn - 1)).toBeLessThan(1e-12);
   }
   expect(checked).toBeGreaterThanOrEqual(15 * NAMES.length);
+});
+
+test('the parts of Yang and Zhang make the whole by their weight', () => {
+  const { cases } = loadReference<Case>('realized-volatility.json');
+  const bars = dailyBars(cases[0].rows.map(bar));
+  const [end, n] = [cases[0].rows.length - 1, 30];
+  const { overnight, openToClose, rogersSatchell } = yangZhangParts(bars, end, n);
+  const k = 0.34 / (1.34 + (n + 1) / (n - 1));
+  const whole = realizedVolatility(bars, end, { estimator: 'yang-zhang', window: n }).volatility;
+  expect(Math.sqrt(252 * (overnight + k * openToClose + (1 - k) * rogersSatchell)) / whole).toBeCloseTo(1, 12);
+  expect(yangZhangParts(bars, 5, 30).overnight).toBeNaN();
 });
 
 test('windows that are not full or hold a gap are empty, by as much as each estimator looks back', () => {

@@ -40,7 +40,16 @@ export const pastResource = z
     /** Of model-free volatility at 30 days */
     indexStanding: standing.nullable(),
     /** Over the last 30 sessions that have ended (Yang & Zhang 2000); null without their bars */
-    realized30: z.object({ volatility: z.number(), standardError: z.number(), until: z.string() }).nullable(),
+    realized30: z
+      .object({
+        volatility: z.number(),
+        standardError: z.number(),
+        until: z.string(),
+        overnight: z.number(),
+        openToClose: z.number(),
+        rogersSatchell: z.number(),
+      })
+      .nullable(),
     history: z.array(z.object({ instant: instantText, atm30: z.number() })),
     /** Stored sessions of the year whose measures are still to be derived: all that stands here rests on the others */
     waiting: z.number(),

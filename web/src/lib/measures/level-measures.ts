@@ -4,6 +4,7 @@ import type { ExpiryOverview, Overview } from '../api/picture.ts';
 import type { Maturity } from '../api/surface-resource.ts';
 import { CARRY_MEASURES } from './carry-measures.ts';
 import { pastInputs, standingInputs } from './standing-inputs.ts';
+import { REALIZED_MEASURES } from './realized-measures.ts';
 import { subscript } from './formula.ts';
 import {
   type Derivation,
@@ -117,20 +118,6 @@ function indexBetween(picture: Overview, of: (expiry: ExpiryOverview) => number 
   return formula(
     count === 1 ? 'σ₁' : 'σ = √((w₁ + (w₂ − w₁) (T − T₁) / (T₂ − T₁)) / T), w₁ = σ₁² T₁, w₂ = σ₂² T₂, T = 30 / 365',
   );
-}
-
-/** Variance that events add within 30 days, those that the quotes tell from nothing. */
-function heldWithin30({ jumps }: Overview): number {
-  return jumps.reduce((sum, e) => (e.years <= 30 / 365 ? sum + e.variance : sum), 0);
-}
-
-function exEvent30(picture: Overview): number | null {
-  const { atm30 } = picture;
-  return atm30 === null ? null : Math.sqrt(Math.max(0, atm30 ** 2 - (heldWithin30(picture) * 365) / 30));
-}
-
-function ratio30({ atm30, realized30 }: Overview): number | null {
-  return atm30 === null || !realized30 ? null : atm30 / realized30.volatility;
 }
 
 /** A figure of the smile at 30 days, and its percentile in the year before. */
@@ -325,90 +312,7 @@ export const LEVEL_MEASURES: readonly LevelMeasure[] = [
     note: ({ picture }) => (picture.standing ? shortPast(picture.standing.count) : undefined),
   },
   ...ofIndexStanding,
-  {
-    id: 'exEvent30',
-    label: 'at the money at 30 days without events',
-    unit: 'volatility',
-    definition:
-      'What at-the-money volatility at 30 days would be without the scheduled events that the quotes tell from nothing.',
-    absence: 'without a smile',
-    derivation: formula('√(σ² − v / T)'),
-    source: 'Dubinsky, Johannes, Kaeck & Seeger (2019). Review of Financial Studies 32(2), 646-687',
-    value: ({ picture }) => exEvent30(picture),
-    inputs: ({ picture }) => [
-      {
-        symbol: 'σ',
-        label: 'at the money at 30 days',
-        value: picture.atm30,
-        unit: 'volatility',
-        source: 'fitted smiles',
-      },
-      {
-        symbol: 'v',
-        label: 'variance of events within 30 days',
-        value: heldWithin30(picture),
-        unit: 'factor',
-        source: 'term structure',
-      },
-      { symbol: 'T', label: 'time', value: 30 / 365, unit: 'years', source: '30 days' },
-    ],
-  },
-  {
-    id: 'realized30',
-    label: 'realized volatility over 30 sessions',
-    unit: 'volatility',
-    definition: 'Of the last 30 sessions that have ended, from open, high, low and close, annualized by 252.',
-    absence: 'without the bars of 31 sessions',
-    derivation: {
-      kind: 'fit',
-      text: 'of daily bars, dividends and splits taken out',
-      core: 'core/volatility: realizedVolatility',
-    },
-    source: 'Yang, D. & Zhang, Q. (2000). Journal of Business 73(3), 477-491',
-    value: ({ picture }) => picture.realized30?.volatility ?? null,
-    inputs: ({ picture: { realized30 } }) => [
-      {
-        symbol: 'n',
-        label: 'sessions',
-        value: 30,
-        unit: 'count',
-        source: `daily bars to ${realized30?.until ?? 'none'}`,
-      },
-      {
-        symbol: '',
-        label: 'standard error',
-        value: realized30?.standardError ?? null,
-        unit: 'volatility',
-        source: 'spread of the sessions’ own variances',
-      },
-    ],
-  },
-  {
-    id: 'ratio30',
-    label: 'implied over realized',
-    unit: 'factor',
-    definition: 'At the money at 30 days over realized of 30 sessions: above about 1.15 is called dear, below 1 cheap.',
-    absence: 'without realized volatility',
-    derivation: formula('σ / ρ'),
-    source: PRACTICE,
-    value: ({ picture }) => ratio30(picture),
-    inputs: ({ picture }) => [
-      {
-        symbol: 'σ',
-        label: 'at the money at 30 days',
-        value: picture.atm30,
-        unit: 'volatility',
-        source: 'fitted smiles',
-      },
-      {
-        symbol: 'ρ',
-        label: 'realized over 30 sessions',
-        value: picture.realized30?.volatility ?? null,
-        unit: 'volatility',
-        source: `daily bars to ${picture.realized30?.until ?? 'none'}`,
-      },
-    ],
-  },
+  ...REALIZED_MEASURES,
   ...ofMonth('riskReversal', { label: 'risk reversal', formula: 'RR = σC − σP' }),
   ...ofMonth('butterfly', {
     label: 'butterfly',

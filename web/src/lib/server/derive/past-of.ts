@@ -1,5 +1,11 @@
 import { smileShapeName, type Surface } from '@umwelt/core/surface';
-import { closeReturn, realizedVolatility, type Standing as CoreStanding, standing } from '@umwelt/core/volatility';
+import {
+  closeReturn,
+  realizedVolatility,
+  type Standing as CoreStanding,
+  standing,
+  yangZhangParts,
+} from '@umwelt/core/volatility';
 import { isoInZone } from '@umwelt/market/zone';
 import { finiteOrNull } from '../../api/finite-or-null.ts';
 import type { ExpiryPast, PastResource, Standing } from '../../api/past-resource.ts';
@@ -71,7 +77,8 @@ const MONTH_SESSIONS = 30;
 function realizedMonth({ sessions, bars }: SessionBars): PastResource['realized30'] {
   const end = sessions.length - 1;
   const found = realizedVolatility(bars, end, { estimator: 'yang-zhang', window: MONTH_SESSIONS });
-  return Number.isFinite(found.volatility) ? { ...found, until: sessions[end] } : null;
+  if (!Number.isFinite(found.volatility)) return null;
+  return { ...found, ...yangZhangParts(bars, end, MONTH_SESSIONS), until: sessions[end] };
 }
 
 /** Realized volatility over as many ended sessions as a number of days holds. */

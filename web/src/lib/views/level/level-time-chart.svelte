@@ -67,6 +67,8 @@
   });
   /** Names beside the lines where those stand furthest apart: the upper one's above it, the others below theirs. */
   const labels = $derived.by(() => {
+    // A single line is what the axis says.
+    if (chart.lines.length < 2) return [];
     const at = chart.namesAt;
     const wanted = chart.lines
       .flatMap((l) => {

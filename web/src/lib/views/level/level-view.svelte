@@ -25,6 +25,8 @@
   import { impliedName, realizedName } from './level-words';
   import { levelParameters } from './parameters';
 
+  /** Milliseconds without a change after which a view stands still. */
+  const STANDS_STILL = 400;
   const view = viewState();
   const page = pageState();
   const own = $derived(view.address.own(levelParameters));
@@ -38,12 +40,21 @@
     return { parameters: { symbol: view.picture.underlying.symbol }, query };
   });
   const fetched = new Fetched(levelRoute, () => asked);
-  const record = new Fetched(forecastRecordRoute, () => asked);
+  /** Past forecasts take a while: they are asked for once nobody steps on any more. */
+  let settled = $state.raw<typeof asked>();
+  $effect(() => {
+    const next = asked;
+    const timer = setTimeout(() => (settled = next), STANDS_STILL);
+    return () => clearTimeout(timer);
+  });
+  const record = new Fetched(forecastRecordRoute, () => settled);
   const level = $derived(fetched.answer);
   /** Of another underlying than the one shown nothing is said. */
   const isOwn = $derived(level?.symbol === view.picture.underlying.symbol);
   const ownRecord = $derived(record.answer?.symbol === level?.symbol ? record.answer : undefined);
   const choice = $derived(level?.choice);
+  /** What is said of forecasts is of the same instant as the rest. */
+  const toldRecord = $derived(ownRecord?.asOf === level?.asOf ? ownRecord : undefined);
   const words = $derived({
     implied: choice ? impliedName(choice, expiry, view.picture.asOf) : '',
     realized: choice ? realizedName(choice) : '',
@@ -74,7 +85,7 @@
             through time takes two sessions or more. Import chains or bars of earlier sessions in Data.
           </p>
         {/if}
-        <div class="relative h-[380px] min-h-[300px]">
+        <div class="relative h-[350px]">
           <LevelTimeChart
             {level}
             show={own.show}
@@ -94,7 +105,7 @@
                 ? 'two years'
                 : 'what is stored'}; implied of each expiry on it
             </h3>
-            <div class="relative h-[210px]"><LevelCone {level} {shown} {palette} /></div>
+            <div class="relative h-[190px]"><LevelCone {level} {shown} {palette} /></div>
           </div>
           <div class="min-w-0 flex-1">
             <h3 class="mb-1 text-[13px]">What came after, by where implied stood</h3>
@@ -112,7 +123,7 @@
             </h3>
             {#if record.error !== undefined}<AnswerTrouble what="The record of forecasts" of={record} />{/if}
             {#if ownRecord}
-              <ForecastTable {level} record={ownRecord} isLoading={record.isLoading} />
+              <ForecastTable {level} record={ownRecord} isLoading={record.isLoading || settled !== asked} />
             {:else if record.error === undefined}<p class="quiet">Fitting the past… it takes a second or two.</p>{/if}
             <h3 class="mt-4 mb-1 text-[13px]">Realized, by estimator</h3>
             <RealizedTable {level} />
@@ -122,7 +133,7 @@
     {:else if fetched.error === undefined}<p class="quiet p-8">Fetching the level…</p>{/if}
   {/snippet}
   {#snippet aside()}<Reading
-      sentences={level && isOwn ? levelReading(level, ownRecord, expiry) : [levelSentence(view.picture)]}
+      sentences={level && isOwn ? levelReading(level, toldRecord, expiry) : [levelSentence(view.picture)]}
       onaction={view.act}
       picture={view.picture}
     />{/snippet}
