@@ -26,6 +26,7 @@ const UNDOABLE: Readonly<Record<string, string>> = {
   estimator: 'estimator of realized volatility',
   window: 'sessions of realized volatility',
   withoutEvents: 'events',
+  over: 'past that is looked at',
 };
 /** What is typed: every letter makes another, and all of them are one change. */
 const TYPED: readonly string[] = ['financing', 'borrowCost', 'typedVolatility'];

@@ -1,10 +1,7 @@
 import {
-  closeReturn,
-  type DailyBars,
   FORECAST_MODELS,
   forecaster,
   jumpShare,
-  overnightReturn,
   type PremiumReading,
   premiumByBand,
   type RealizedEstimator,
@@ -23,13 +20,20 @@ import { eventSessions } from './event-sessions.ts';
 import { forecastHistory } from './forecast-history.ts';
 import { impliedBy, impliedDays } from './implied-past.ts';
 import type { LevelInput } from './level-input.ts';
+import {
+  byDate,
+  lastKnownFor,
+  laterRealized,
+  lengthEstimator,
+  overnightShare,
+  shownRealized,
+  without,
+} from './realized-sessions.ts';
 import type { SessionBars } from './session-bars.ts';
 import { sessionDate } from './session-date.ts';
 
 /** Lengths of the cone, sessions. */
 const CONE_SESSIONS = [5, 10, 15, 21, 31, 42, 63, 84, 126, 189, 252];
-/** Estimators that stand beside each other, each over a month and a quarter. */
-const SHOWN_WINDOWS = [21, 63];
 /** Fewer sessions before it give a past session no percentile. */
 const LEAST_FOR_PERCENTILE = 63;
 /** Sessions that a past session's percentile looks at. */
@@ -160,62 +164,6 @@ export function levelOf(input: LevelInput): Level {
   };
 }
 
-/** The bars without those of some sessions; each keeps the close before its own. */
-function without({ sessions, bars, shares }: SessionBars, left: ReadonlySet<string | undefined>): SessionBars {
-  if (left.size === 0) return { sessions, bars, shares };
-  const stays = sessions.map((s) => !left.has(s));
-  const column = (values: Float64Array) => values.filter((_, i) => stays[i]);
-  const { open, high, low, close, previousClose } = bars;
-  return {
-    sessions: sessions.filter((_, i) => stays[i]),
-    bars: {
-      open: column(open),
-      high: column(high),
-      low: column(low),
-      close: column(close),
-      previousClose: column(previousClose),
-    },
-    shares: column(shares),
-  };
-}
-
-function byDate({ sessions }: SessionBars, values: Float64Array): Map<string, number> {
-  return new Map(sessions.map((s, i) => [s, values[i]]));
-}
-
-/** Of a session that was left out, or has not ended, the estimate of the one before; NaN of one without a bar. */
-function lastKnownFor(
-  date: string,
-  index: number,
-  o: { dates: string[]; realizedAt: Map<string, number>; left: ReadonlySet<string | undefined>; today: string },
-): number {
-  if (!o.left.has(date) && date !== o.today) return NaN;
-  for (let i = index - 1; i >= 0; i--) {
-    const known = o.realizedAt.get(o.dates[i]);
-    if (known !== undefined) return known;
-    if (!o.left.has(o.dates[i])) return NaN;
-  }
-  return NaN;
-}
-
-/** Estimator of volatility over a given length: the weighted one has none, its squares without a mean stand in. */
-function lengthEstimator(estimator: RealizedEstimator): Exclude<RealizedEstimator, 'ewma'> {
-  return estimator === 'ewma' ? 'close-to-close-zero-mean' : estimator;
-}
-
-/** Realized over the sessions after each. */
-function laterRealized(
-  { sessions, bars }: SessionBars,
-  horizon: number,
-  estimator: Exclude<RealizedEstimator, 'ewma'>,
-): Map<string, number> {
-  if (horizon < 2) {
-    return new Map(sessions.map((s, i) => [s, Math.abs(closeReturn(bars, i + 1)) * Math.sqrt(SESSIONS_PER_YEAR)]));
-  }
-  const series = realizedSeries(bars, { estimator, window: horizon });
-  return new Map(sessions.map((s, i) => [s, series[i + horizon] ?? NaN]));
-}
-
 /** Close in shares of the last session: splits taken out, dividends left in. */
 function adjustedClose({ bars, shares }: SessionBars, index: number): number {
   return bars.close[index] / shares[index];
@@ -246,20 +194,6 @@ function valueOr<T>(of: T | undefined, read: (of: T) => number): number {
   return of === undefined ? NaN : read(of);
 }
 
-function shownRealized(bars: DailyBars, asked: { estimator: RealizedEstimator; window: number }): Level['realized'] {
-  const end = bars.close.length - 1;
-  const estimators = ['yang-zhang', 'close-to-close', 'parkinson', 'garman-klass-overnight', 'ewma'] as const;
-  const wanted = [asked, ...estimators.flatMap((estimator) => SHOWN_WINDOWS.map((window) => ({ estimator, window })))];
-  const seen = new Set<string>();
-  return wanted.flatMap((o) => {
-    const key = `${o.estimator} ${o.window}`;
-    if (seen.has(key)) return [];
-    seen.add(key);
-    const { volatility, standardError } = realizedVolatility(bars, end, o);
-    return [{ ...o, volatility: finiteOrNull(volatility), standardError: finiteOrNull(standardError) }];
-  });
-}
-
 /** Days of a number of sessions, as the expiry has them that it is of. */
 function daysOfSessions(
   sessions: number,
@@ -276,17 +210,6 @@ function missingOf({ sessions }: SessionBars, volatility: number, window: number
   if (!Number.isNaN(volatility)) return null;
   if (sessions.length === 0) return 'no-bars';
   return sessions.length <= window ? 'too-few' : 'gap';
-}
-
-/** Share of the squared returns of a window that came overnight. */
-function overnightShare(bars: DailyBars, window: number): number {
-  const end = bars.close.length - 1;
-  let [night, day] = [0, 0];
-  for (let i = Math.max(0, end - window + 1); i <= end; i++) {
-    night += overnightReturn(bars, i) ** 2;
-    day += Math.log(bars.close[i] / bars.open[i]) ** 2;
-  }
-  return night / (night + day);
 }
 
 /** Jumps in the last sessions whose bars within are stored, those that have ended. */

@@ -25,6 +25,7 @@
   const shows: Record<LevelShow, string> = { levels: 'both', difference: 'difference', ratio: 'ratio' };
   const under: Record<LaidUnder, string> = { none: 'nothing', volume: 'option volume', interest: 'open interest' };
   const DELTAS = [0.1, 0.25, 0.4];
+  const PASTS: Record<string, string> = { 63: 'a quarter', 126: 'half a year', 252: 'a year', 504: 'two years' };
   const implied: Record<ImpliedChoice, string> = {
     atm: 'at the money',
     index: 'model-free, 30 days',
@@ -110,6 +111,17 @@
   class="segment-like"
   aria-pressed={own.withoutEvents === 'yes'}
   onclick={() => set('withoutEvents', own.withoutEvents === 'yes' ? 'no' : 'yes', 'no')}>without events</button
+>
+<label class="flex items-baseline gap-1.5 text-[12.5px]"
+  ><span class="quiet">past</span>
+  <select
+    class="select select-xs w-[92px]"
+    value={String(own.over)}
+    onchange={(event) => set('over', event.currentTarget.value, '252')}
+  >
+    {#each Object.entries(PASTS) as [sessions, words] (sessions)}<option value={sessions}>{words}</option>{/each}
+    {#if !(own.over in PASTS)}<option value={String(own.over)}>{own.over} sessions</option>{/if}
+  </select></label
 >
 <label class="flex items-baseline gap-1.5 text-[12.5px]"
   ><span class="quiet">under it</span>

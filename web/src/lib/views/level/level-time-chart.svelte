@@ -36,6 +36,16 @@
 
   const chart = $derived(levelTime(level, { show, realized, span, under, forecast, width, height }));
   const last = $derived(chart.sessions.length - 1);
+  /** Where the figure that is drawn stands; of what came later there is none yet. */
+  const place = $derived(
+    show === 'levels'
+      ? level.place
+      : realized === 'later'
+        ? null
+        : show === 'ratio'
+          ? level.ratioPlace
+          : level.premiumPlace,
+  );
   const isRatio = $derived(show === 'ratio');
   const text = $derived((v: number) =>
     isRatio ? numberText(v, 2) : show === 'difference' ? `${pointsText(v)} pts` : `${volatilityText(v)} %`,
@@ -279,7 +289,7 @@
         {/if}
       </svg>
     </div>
-    {#if chart.histogram && level.place && show === 'levels'}
+    {#if chart.histogram && place}
       {@const h = chart.histogram}
       {@const low = chart.y(h.least)}
       {@const high = chart.y(h.most)}
@@ -287,18 +297,18 @@
       <!-- Beside the rail both ends and, where they leave room, the rank; under the bars the share that stands below. -->
       <div class="pointer-events-none text-[11.5px] leading-[13px]" id="{uid}-rail">
         <span class="text-soft absolute right-0 w-[40px]" style:top="{high - 16}px"
-          >high<br />{text(h.most).replace(' %', '')}</span
+          >high<br />{text(h.most).replace(/ (%|pts)$/, '')}</span
         >
-        {#if level.place.rank !== null && now - high > 28 && low - now > 28}
+        {#if place.rank !== null && now - high > 28 && low - now > 28}
           <span class="absolute right-0 w-[40px] font-semibold" style:top="{now - 13}px"
-            >rank<br />{Math.round(level.place.rank * 100)}</span
+            >rank<br />{Math.round(place.rank * 100)}</span
           >
         {/if}
         <span class="absolute text-left" style:left="{chart.right + 14}px" style:top="{low + 6}px"
-          >now the {percentileText(level.place.percentile)}</span
+          >now the {percentileText(place.percentile)}</span
         >
         <span class="text-soft absolute right-0 w-[40px]" style:top="{low - 10}px"
-          >low<br />{text(h.least).replace(' %', '')}</span
+          >low<br />{text(h.least).replace(/ (%|pts)$/, '')}</span
         >
       </div>
     {/if}

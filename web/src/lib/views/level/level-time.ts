@@ -54,7 +54,7 @@ export function levelTime(level: Level, o: LevelTimeOptions) {
   const realized = sessions.map((s) => (o.realized === 'later' ? s.later : s.realized));
   const forecasts = forecastOf(sessions, o.forecast);
   const lines = linesOf(o.show, { implied, realized, forecasts });
-  const past = pastValues(level, o.show);
+  const past = o.show !== 'levels' && o.realized === 'later' ? [] : pastValues(level, o.show);
   const drawn = [...lines.flatMap((l) => l.values), ...past].filter((v) => v !== null);
   const prices = sessions.map((s) => s.price);
 
@@ -129,7 +129,7 @@ function linesOf(
 }
 
 /** What the figure that is shown was in the sessions that its place is told among. */
-export function pastValues(level: Level, show: LevelShow): number[] {
+function pastValues(level: Level, show: LevelShow): number[] {
   const before = level.sessions.slice(-level.choice.over - 1, -1);
   return before.flatMap(({ implied, realized }) => {
     if (implied === null) return [];

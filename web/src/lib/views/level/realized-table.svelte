@@ -39,14 +39,13 @@
     },
     { id: 'error', head: 'error', width: 60, value: (r) => r.standardError, text: error },
   ];
-  const rows = $derived(level.realized.filter((r) => r.estimator !== 'ewma' || r.window === 21));
 </script>
 
 <ValueTable
   name="{level.symbol} realized"
   storage="realized-columns"
   {columns}
-  {rows}
+  rows={level.realized}
   rowKey={(r) => `${r.estimator} ${r.window}`}
   testid="realized"
   class="text-[12.5px]"
