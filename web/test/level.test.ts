@@ -135,6 +135,43 @@ test('sessions of scheduled events can be left out, of realized and of implied',
   expect(without.sessions[at].realized).toBe(without.sessions[at - 1].realized);
 });
 
+test('what is kept of an instant: straddles near four fifths of a deviation, quantiles in order, events with their intervals', async () => {
+  const { sql } = store.connection;
+  const rows = await sql<
+    {
+      atm: number[];
+      straddles: { years: number; forward: number; straddle: number }[];
+      quantiles: number[];
+      moves: { move: number; interval: [number, number] }[];
+      quality: number;
+      ex_event30: number;
+    }[]
+  >`
+    select atm_by_tenor as atm, straddles, quantiles, event_moves as moves, quality, ex_event30
+    from derived_measures m join underlyings u on u.id = m.underlying_id where symbol in ('KELPA', 'VM50')`;
+  expect(rows.length).toBeGreaterThan(20);
+  for (const row of rows) {
+    expect(row.quality).toBeGreaterThan(20);
+    expect(row.ex_event30).toBeLessThanOrEqual(row.atm[2] + 1e-12);
+    // Common practice, no source: a straddle costs about 0.8 of a deviation to expiry.
+    const month = row.straddles.find((s) => s.years > 0.05 && s.years < 0.2);
+    if (month) {
+      const deviation = row.atm[2] * Math.sqrt(month.years) * month.forward;
+      expect(month.straddle / deviation).toBeGreaterThan(0.7);
+      expect(month.straddle / deviation).toBeLessThan(0.9);
+    }
+    // Six quantiles at each of seven numbers of days; at 30 days 16 and 84 % stand about a deviation from the middle,
+    // less of a law with a long tail.
+    expect(row.quantiles).toHaveLength(42);
+    const at30 = row.quantiles.slice(12, 18);
+    expect(at30).toEqual([...at30].sort((a, b) => a - b));
+    const width = (at30[4] - at30[1]) / 2 / (row.atm[2] * Math.sqrt(30 / 365));
+    expect(width).toBeGreaterThan(0.75);
+    expect(width).toBeLessThan(1.15);
+    for (const { move, interval } of row.moves) expect(interval[0] <= move && move <= interval[1]).toBe(true);
+  }
+});
+
 test('a split moves neither the price that is drawn nor realized volatility', async () => {
   const { sql } = store.connection;
   const { sessions, realized } = await levelAt('FJORA', undefined, { window: 252 });
