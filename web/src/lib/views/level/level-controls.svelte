@@ -42,7 +42,7 @@
 <label class="flex items-baseline gap-1.5 text-[12.5px]"
   ><span class="quiet">implied</span>
   <select
-    class="select select-xs text-implied w-[132px]"
+    class="select select-xs text-implied w-[118px]"
     value={own.implied}
     onchange={(event) => set('implied', event.currentTarget.value, 'atm')}
   >
@@ -75,7 +75,7 @@
 <label class="flex items-baseline gap-1.5 text-[12.5px]"
   ><span class="quiet">realized</span>
   <select
-    class="select select-xs text-realized w-[150px]"
+    class="select select-xs text-realized w-[132px]"
     value={own.estimator}
     onchange={(event) => set('estimator', event.currentTarget.value, 'yang-zhang')}
   >
@@ -115,7 +115,7 @@
 <label class="flex items-baseline gap-1.5 text-[12.5px]"
   ><span class="quiet">past</span>
   <select
-    class="select select-xs w-[92px]"
+    class="select select-xs w-[84px]"
     value={String(own.over)}
     onchange={(event) => set('over', event.currentTarget.value, '252')}
   >
@@ -126,7 +126,7 @@
 <label class="flex items-baseline gap-1.5 text-[12.5px]"
   ><span class="quiet">under it</span>
   <select
-    class="select select-xs w-[104px]"
+    class="select select-xs w-[98px]"
     value={own.under}
     onchange={(event) => set('under', event.currentTarget.value, 'none')}
   >
@@ -136,7 +136,7 @@
 <label class="flex items-baseline gap-1.5 text-[12.5px]"
   ><span class="quiet">forecast</span>
   <select
-    class="select select-xs w-[128px]"
+    class="select select-xs w-[104px]"
     value={own.forecast}
     onchange={(event) => set('forecast', event.currentTarget.value, 'none')}
   >
@@ -144,10 +144,14 @@
     {#each FORECAST_MODELS as model (model)}<option value={model}>{FORECAST_NAMES[model]}</option>{/each}
   </select></label
 >
-<Choice
-  label="Years drawn"
-  choices={LEVEL_SPANS}
-  chosen={own.span}
-  words={(span) => (span === 1 ? 'one year' : 'two years')}
-  onchoose={(span) => set('span', span, 1)}
-/>
+<label class="flex items-baseline gap-1.5 text-[12.5px]"
+  ><span class="quiet">drawn</span>
+  <select
+    class="select select-xs w-[84px]"
+    value={String(own.span)}
+    onchange={(event) => set('span', event.currentTarget.value, '1')}
+  >
+    {#each LEVEL_SPANS as span (span)}<option value={String(span)}>{span === 1 ? 'one year' : 'two years'}</option
+      >{/each}
+  </select></label
+>

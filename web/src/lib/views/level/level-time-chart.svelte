@@ -55,6 +55,12 @@
     difference: 'implied less realized, points',
     ratio: 'implied over realized',
   };
+  /** What the bars under the lines are, beside what the axis is. */
+  const underWords = $derived(
+    chart.under
+      ? `; bars: ${under === 'volume' ? 'option volume' : 'open interest'}, most ${countText(chart.under.most)}`
+      : '',
+  );
   const ticks = $derived(chart.y.ticks(5));
   const tickWords = $derived(tickText(ticks.map((t) => (isRatio ? t : t * 100))));
   const priceTicks = $derived(chart.price.ticks(3));
@@ -79,11 +85,11 @@
   const labels = $derived.by(() => {
     // A single line is what the axis says.
     if (chart.lines.length < 2) return [];
-    const at = chart.namesAt;
     const wanted = chart.lines
       .flatMap((l) => {
-        const value = l.values[at] ?? l.values.findLast((v) => v !== null) ?? null;
-        return value === null ? [] : [{ id: l.id, y: chart.y(value) }];
+        // What has no value there bears its name where it ends.
+        const at = l.values[chart.namesAt] === null ? l.values.findLastIndex((v) => v !== null) : chart.namesAt;
+        return at < 0 ? [] : [{ id: l.id, x: chart.x(at), y: chart.y(l.values[at] ?? 0) }];
       })
       .sort((a, b) => a.y - b.y)
       .map((w, i) => ({ ...w, y: w.y + (i === 0 ? -13 : 13) }));
@@ -92,7 +98,12 @@
       LABEL,
       [chart.upper.top, chart.upper.bottom],
     );
-    return wanted.map((w, i) => ({ id: w.id, x: chart.x(at), y: heights[i] }));
+    const room = 34;
+    return wanted.map((w, i) => ({
+      id: w.id,
+      x: Math.min(chart.right - room, Math.max(chart.left + room, w.x)),
+      y: heights[i],
+    }));
   });
 
   const read = $derived.by((): Read | undefined => {
@@ -174,7 +185,7 @@
         onpointermove={point}
         onpointerleave={() => (pointed = undefined)}
       >
-        <text x="2" y="13" fill={palette.soft}>{titles[show]}</text>
+        <text x="2" y="13" fill={palette.soft}>{titles[show]}{underWords}</text>
         {#each ticks as tick (tick)}
           <line x1={chart.left} x2={chart.right} y1={chart.y(tick)} y2={chart.y(tick)} stroke={palette.hair} />
           <text x={chart.left - 6} y={chart.y(tick) + 4} text-anchor="end" fill={palette.soft}
@@ -183,9 +194,6 @@
         {/each}
         {#if chart.under}
           <path d={chart.under.path} fill={palette.line} data-testid="laid-under" />
-          <text x={chart.left + 4} y={chart.under.top - 3} fill={palette.soft}
-            >{under === 'volume' ? 'option volume' : 'open interest'}, most {countText(chart.under.most)}</text
-          >
         {/if}
         {#each chart.gaps as gap, i (i)}
           <path d={gap.path} fill={gap.isAbove ? palette.implied : palette.realized} fill-opacity="0.12" />
@@ -218,7 +226,7 @@
           >
         {/each}
 
-        <text x="2" y={chart.lower.top - 8} fill={palette.soft}>price, {currency}</text>
+        <text x="2" y={chart.lower.top - 21} fill={palette.soft}>price, {currency}</text>
         {#each priceTicks as tick (tick)}
           <line x1={chart.left} x2={chart.right} y1={chart.price(tick)} y2={chart.price(tick)} stroke={palette.hair} />
           <text x={chart.left - 6} y={chart.price(tick) + 4} text-anchor="end" fill={palette.soft}

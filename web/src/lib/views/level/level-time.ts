@@ -9,7 +9,7 @@ import type { LaidUnder, LevelShow } from './parameters.ts';
 
 /** Sessions of a year. */
 const YEAR = 252;
-const MARGIN = { left: 46, right: 10, top: 22, between: 36, bottom: 22 };
+const MARGIN = { left: 46, right: 10, top: 22, between: 46, bottom: 27 };
 /** Share of the height that prices take. */
 const PRICE_SHARE = 0.27;
 /** Width of the distribution at the right, pixels; narrower charts go without. */
