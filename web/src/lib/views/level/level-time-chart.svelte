@@ -33,6 +33,8 @@
   let pointed = $state<number>();
   const uid = $props.id();
   const LABEL = 14;
+  /** Below the ways to take the chart along, pixels. */
+  const BELOW_FILES = 26;
 
   const chart = $derived(levelTime(level, { show, realized, span, under, forecast, width, height }));
   const last = $derived(chart.sessions.length - 1);
@@ -300,14 +302,14 @@
     {#if chart.histogram && place}
       {@const h = chart.histogram}
       {@const low = chart.y(h.least)}
-      {@const high = chart.y(h.most)}
+      {@const high = Math.max(chart.y(h.most) - 16, BELOW_FILES)}
       {@const now = chart.y(h.now)}
       <!-- Beside the rail both ends and, where they leave room, the rank; under the bars the share that stands below. -->
       <div class="pointer-events-none text-[11.5px] leading-[13px]" id="{uid}-rail">
-        <span class="text-soft absolute right-0 w-[40px]" style:top="{high - 16}px"
+        <span class="text-soft absolute right-0 w-[40px]" style:top="{high}px"
           >high<br />{text(h.most).replace(/ (%|pts)$/, '')}</span
         >
-        {#if place.rank !== null && now - high > 28 && low - now > 28}
+        {#if place.rank !== null && now - high > 44 && low - now > 28}
           <span class="absolute right-0 w-[40px] font-semibold" style:top="{now - 13}px"
             >rank<br />{Math.round(place.rank * 100)}</span
           >
