@@ -56,7 +56,7 @@ export function placeLabels(
   const { height, lines = [], frame } = o;
   const half = height / 2;
   const drawn = new DrawnSegments(lines);
-  const order = [...OFFSETS].sort((a, b) => cost(a, height) - cost(b, height));
+  const order = nearestFirst(height);
   const placed: (PlacedLabel & { width: number })[] = [];
   for (const label of wanted) {
     const at = ({ aside, row, direction }: (typeof OFFSETS)[number]) => ({
@@ -88,6 +88,17 @@ export function placeLabels(
     placed.push({ ...place, width: label.width, isLed: isFar || isAside || isBefore });
   }
   return placed.map(({ x, y, isLed }) => ({ x, y, isLed }));
+}
+
+/** Orders by height of a label: charts have one or two, and ordering takes longer than placing. */
+const orders = new Map<number, (typeof OFFSETS)[number][]>();
+
+function nearestFirst(height: number): (typeof OFFSETS)[number][] {
+  const known = orders.get(height);
+  if (known) return known;
+  const order = [...OFFSETS].sort((a, b) => cost(a, height) - cost(b, height));
+  orders.set(height, order);
+  return order;
 }
 
 function cost({ aside, row, direction }: (typeof OFFSETS)[number], height: number): number {
