@@ -1,3 +1,4 @@
+import { probabilityAbove } from '@umwelt/core/surface';
 import { dateText, keptDays, sessionsUpTo, TODAY_DAY } from '@umwelt/market/veldmar';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { asOfContext } from '../src/lib/api/as-of-context.ts';
@@ -16,6 +17,7 @@ import { endedSession, sessionBars } from '../src/lib/server/derive/session-bars
 import { findUnderlying } from '../src/lib/server/repositories/underlyings.ts';
 import { forecastRecordText, levelText } from '../src/lib/server/services/level.ts';
 import { loadPicture } from '../src/lib/server/services/picture.ts';
+import { surfaceAgain } from '../src/lib/market/index.ts';
 import { derivedValue, explainPastFigure, pastFigure } from '../src/lib/measures/index.ts';
 import { gapAreas } from '../src/lib/views/level/gap-areas.ts';
 import { levelReading } from '../src/lib/views/level/level-reading.ts';
@@ -160,17 +162,32 @@ test('what is kept of an instant: straddles near four fifths of a deviation, qua
       expect(month.straddle / deviation).toBeGreaterThan(0.7);
       expect(month.straddle / deviation).toBeLessThan(0.9);
     }
-    // Six quantiles at each of seven numbers of days; at 30 days 16 and 84 % stand about a deviation from the middle,
-    // less of a law with a long tail.
+    // Six quantiles at each of seven numbers of days.
     expect(row.quantiles).toHaveLength(42);
-    const at30 = row.quantiles.slice(12, 18);
-    expect(at30).toEqual([...at30].sort((a, b) => a - b));
-    const width = (at30[4] - at30[1]) / 2 / (row.atm[2] * Math.sqrt(30 / 365));
-    expect(width).toBeGreaterThan(0.75);
-    expect(width).toBeLessThan(1.15);
+    for (let tenor = 0; tenor < 42; tenor += 6) {
+      const own = row.quantiles.slice(tenor, tenor + 6);
+      expect(own).toEqual([...own].sort((x, y) => x - y));
+    }
     for (const { move, interval } of row.moves) expect(interval[0] <= move && move <= interval[1]).toBe(true);
   }
 });
+
+test.each(['KELPA', 'VM50'])(
+  '%s: below the quantiles that are kept ends as much as they say, by the smile at 30 days',
+  async (symbol) => {
+    const { connection } = store;
+    const loaded = await loadPicture(connection.database, symbol, asOfContext.parse({}));
+    if (!loaded.ok) throw new Error(symbol);
+    const smile = surfaceAgain(loaded.picture)?.smileAt(30 / 365);
+    if (!smile) throw new Error('no surface');
+    const [row] = await connection.sql<{ quantiles: number[] }[]>`
+    select quantiles from derived_measures m join underlyings u on u.id = m.underlying_id
+    where symbol = ${symbol} and instant = ${loaded.picture.asOf}`;
+    const at30 = row.quantiles.slice(12, 18);
+    for (const [i, share] of [0.05, 0.16, 0.25, 0.75, 0.84, 0.95].entries())
+      expect(1 - probabilityAbove(smile, at30[i])).toBeCloseTo(share, 8);
+  },
+);
 
 test('a split moves neither the price that is drawn nor realized volatility', async () => {
   const { sql } = store.connection;

@@ -10,3 +10,4 @@ export { gaussLegendre } from './gauss-legendre.ts';
 export { chebyshevPoints, chebyshevInterpolationWeights } from './chebyshev-interpolation.ts';
 export { quantile } from './quantile.ts';
 export { studentTCdf } from './student-t.ts';
+export { chiSquaredTail } from './chi-squared.ts';

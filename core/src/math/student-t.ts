@@ -1,3 +1,5 @@
+import { logGamma } from './log-gamma.ts';
+
 /**
  * Chance that Student's t stays at or below a value.
  * @param degrees degrees of freedom, > 0
@@ -39,14 +41,4 @@ function incompleteBeta(x: number, a: number, b: number): number {
 
 function logBeta(a: number, b: number): number {
   return logGamma(a) + logGamma(b) - logGamma(a + b);
-}
-
-/** Logarithm of the gamma function by Stirling's series (formula 6.1.41), its argument raised to 10 and more first. */
-function logGamma(x: number): number {
-  let shift = 0;
-  let z = x;
-  for (; z < 10; z++) shift += Math.log(z);
-  const w = 1 / (z * z);
-  const series = 1 / 12 - w * (1 / 360 - w * (1 / 1260 - w * (1 / 1680 - w * (1 / 1188 - (w * 691) / 360360))));
-  return (z - 0.5) * Math.log(z) - z + 0.5 * Math.log(2 * Math.PI) + series / z - shift;
 }

@@ -17,10 +17,11 @@ export function probabilityAbove(smile: Smile, logMoneyness: number): number {
 
 /** Absolute, on log-moneyness: a price of 100 moves by 1e-8. */
 const QUANTILE_TOLERANCE = 1e-10;
-/** From the forward outward a quantile is looked for in steps of this many deviations at the money ... */
+/** From the forward outward a quantile is looked for in steps that begin with this many deviations at the money, grow ... */
 const QUANTILE_STEP = 0.5;
-/** ... so many times. */
-const MOST_QUANTILE_STEPS = 40;
+const QUANTILE_GROWTH = 1.1;
+/** ... and are so many: far enough for steep wings over a low level. */
+const MOST_QUANTILE_STEPS = 60;
 
 /**
  * ln(price / forward) that the underlying ends below with a probability, risk-neutral.
@@ -32,9 +33,9 @@ export function smileQuantile(smile: Smile, probability: number): number {
   const miss = (k: number) => 1 - probabilityAbove(smile, k) - probability;
   const atForward = miss(0);
   if (atForward === 0) return 0;
-  const step = (atForward > 0 ? -1 : 1) * QUANTILE_STEP * Math.sqrt(smile.totalVariance(0));
-  for (let n = 0; n < MOST_QUANTILE_STEPS; n++) {
-    const [near, far] = [n * step, (n + 1) * step];
+  let step = (atForward > 0 ? -1 : 1) * QUANTILE_STEP * Math.sqrt(smile.totalVariance(0));
+  for (let n = 0, near = 0; n < MOST_QUANTILE_STEPS; n++, near += step, step *= QUANTILE_GROWTH) {
+    const far = near + step;
     if (atForward * miss(far) > 0) continue;
     const [low, high] = [Math.min(near, far), Math.max(near, far)];
     const result = findRoot(miss, { low, high, tolerance: QUANTILE_TOLERANCE });

@@ -14,7 +14,7 @@ export {
 } from './realized-volatility.ts';
 export { type JumpShare, jumpShare } from './bipower.ts';
 export { type GarchFit, type GarchModel, type GarchValues, fitGarch, LEAST_GARCH_RETURNS } from './fit-garch.ts';
-export { garchForecast } from './garch-forecast.ts';
+export { garchForecast, nextGarchVariance } from './garch-forecast.ts';
 export { type HarFit, fitHar, harForecast } from './fit-har.ts';
 export { qlike } from './forecast-loss.ts';
 export { type ForecastComparison, dieboldMariano } from './diebold-mariano.ts';

@@ -1,0 +1,135 @@
+import { type DailyBars, fitGarch, type GarchFit, nextGarchVariance } from '../volatility/index.ts';
+import type { TouchLevels } from './touch-probability.ts';
+
+/** Paths drawn from an underlying's own past: what was reached by the end of each horizon. */
+export interface HistoryPaths {
+  /** Logarithm of the price at the end over that at the start, one a path, in the order they were drawn */
+  end: Float64Array;
+  lowest: Float64Array;
+  highest: Float64Array;
+}
+
+export interface HistoryInput {
+  bars: DailyBars;
+  /** Sessions to each horizon, ascending; the part of one that is under way counts by its share of the variance */
+  horizons: readonly number[];
+  /** Growth of the expected price to each horizon, as a logarithm: the paths are recentred to it */
+  growth: readonly number[];
+  paths: number;
+  /** Random numbers on [0, 1), from a seeded source */
+  uniform: () => number;
+}
+
+/** Fewer sessions hold too few of the rare ones that odds are about. */
+export const LEAST_HISTORY = 250;
+
+/**
+ * Paths by the filtered bootstrap: sessions are drawn from the past, each divided by the deviation that GARCH(1,1) gave it the
+ * session before and multiplied by that of the path, whose variance goes on by the same fit. A drawn session brings its high and
+ * low with it. At each horizon all paths are moved by one factor so that their mean is what it should be.
+ * @returns one for each horizon; undefined with fewer than 250 sessions, or where GARCH does not fit
+ * @see Barone-Adesi, G., Giannopoulos, K. & Vosper, L. (1999). VaR without correlations for portfolios of derivative securities.
+ *   Journal of Futures Markets 19(5), 583-602.
+ */
+export function historyPaths({ bars, horizons, growth, paths, uniform }: HistoryInput): HistoryPaths[] | undefined {
+  const sessions = standardizedSessions(bars);
+  if (!sessions) return undefined;
+  const { fit, close, high, low } = sessions;
+  const last = horizons.at(-1) ?? 0;
+  const out = horizons.map(() => ({
+    end: new Float64Array(paths),
+    lowest: new Float64Array(paths),
+    highest: new Float64Array(paths),
+  }));
+  for (let p = 0; p < paths; p++) {
+    let variance = fit.nextVariance;
+    let [at, lowest, highest] = [0, 0, 0];
+    let horizon = 0;
+    // What is left of the session under way comes first: a share of a drawn one.
+    for (let passed = 0; passed < last;) {
+      const part = passed === 0 && last % 1 !== 0 ? last % 1 : 1;
+      const deviation = Math.sqrt(variance * part);
+      const drawn = Math.floor(uniform() * close.length);
+      lowest = Math.min(lowest, at + low[drawn] * deviation);
+      highest = Math.max(highest, at + high[drawn] * deviation);
+      const moved = close[drawn] * deviation;
+      at += moved;
+      passed += part;
+      if (part === 1) variance = nextGarchVariance(fit, variance, moved);
+      while (horizon < horizons.length && horizons[horizon] <= passed + 1e-9) {
+        out[horizon].end[p] = at;
+        out[horizon].lowest[p] = lowest;
+        out[horizon].highest[p] = highest;
+        horizon++;
+      }
+    }
+  }
+  for (const [i, drawn] of out.entries()) recentre(drawn, growth[i]);
+  return out;
+}
+
+/** Past sessions in units of the deviation expected of them: close, high and low over the close before. */
+function standardizedSessions(
+  bars: DailyBars,
+): { fit: GarchFit; close: Float64Array; high: Float64Array; low: Float64Array } | undefined {
+  const { previousClose, close, high, low } = bars;
+  const known = Array.from(close.keys()).filter((i) => !Number.isNaN(previousClose[i]) && !Number.isNaN(close[i]));
+  if (known.length < LEAST_HISTORY) return undefined;
+  const over = (prices: Float64Array) => Float64Array.from(known, (i) => Math.log(prices[i] / previousClose[i]));
+  const returns = over(close);
+  const fit = fitGarch(returns, 'garch');
+  if (!fit) return undefined;
+  let variance = fit.longVariance;
+  const deviation = returns.map((r) => {
+    const before = Math.sqrt(variance);
+    variance = nextGarchVariance(fit, variance, r);
+    return before;
+  });
+  const standard = (values: Float64Array) => values.map((v, i) => v / deviation[i]);
+  return {
+    fit: { ...fit, nextVariance: variance },
+    close: standard(returns),
+    high: standard(over(high)),
+    low: standard(over(low)),
+  };
+}
+
+/** Moves all paths by one factor, reached in equal steps on the way, so that the mean price at the end is as it should be. */
+function recentre({ end, lowest, highest }: HistoryPaths, growth: number): void {
+  let mean = 0;
+  for (const x of end) mean += Math.exp(x) / end.length;
+  const shift = growth - Math.log(mean);
+  for (let p = 0; p < end.length; p++) {
+    end[p] += shift;
+    // Where on the way the extreme stood is not kept: half of the factor has come on average.
+    lowest[p] = Math.min(0, lowest[p] + 0.5 * shift, end[p]);
+    highest[p] = Math.max(0, highest[p] + 0.5 * shift, end[p]);
+  }
+}
+
+/** A share of drawn paths, and how far the draw may have missed it by one standard deviation. */
+export interface DrawnShare {
+  probability: number;
+  standardError: number;
+}
+
+/** Share of paths that ended above a price. @param spot price at the start */
+export function pathsAbove({ end }: HistoryPaths, spot: number, price: number): DrawnShare {
+  const level = Math.log(price / spot);
+  return share(end.length, (p) => end[p] > level);
+}
+
+/** Share of paths that reached a level. */
+export function pathsTouching({ lowest, highest }: HistoryPaths, spot: number, levels: TouchLevels): DrawnShare {
+  const down = levels.lower === undefined ? -Infinity : Math.log(levels.lower / spot);
+  const up = levels.upper === undefined ? Infinity : Math.log(levels.upper / spot);
+  return share(lowest.length, (p) => lowest[p] <= down || highest[p] >= up);
+}
+
+function share(count: number, isSo: (path: number) => boolean): DrawnShare {
+  let hits = 0;
+  for (let p = 0; p < count; p++) if (isSo(p)) hits++;
+  // Half a path either way: a share of 0 or 1 of some thousands is not known to be 0 or 1.
+  const held = (hits + 0.5) / (count + 1);
+  return { probability: hits / count, standardError: Math.sqrt((held * (1 - held)) / count) };
+}

@@ -1,0 +1,50 @@
+export {
+  type ConstantLaw,
+  type TouchLevels,
+  constantDensity,
+  finishAbove,
+  touchProbability,
+} from './touch-probability.ts';
+export { type BoundedSmile, type WingRule, boundedWings, STEEPEST_TAIL } from './bounded-wings.ts';
+export {
+  type Hump,
+  type PriceLaw,
+  humpsOf,
+  lawAbove,
+  lawDensity,
+  lawQuantile,
+  priceLaw,
+  wingError,
+} from './price-law.ts';
+export {
+  type ExpectedMove,
+  centralRange,
+  coverageBetween,
+  meanAbsolute,
+  oneDeviation,
+  symmetricMove,
+  varianceMove,
+} from './expected-move.ts';
+export { type SmilePath, touchOnSmile } from './touch-on-smile.ts';
+export {
+  type DrawnShare,
+  type HistoryInput,
+  type HistoryPaths,
+  historyPaths,
+  LEAST_HISTORY,
+  pathsAbove,
+  pathsTouching,
+} from './history-paths.ts';
+export { type Odds, type StrikeGoal, constantOdds, historyOdds, smileOdds, strikeForProbability } from './odds.ts';
+export { type NextSession, type OutEarned, outEarnsDecay } from './next-session-odds.ts';
+export { type OpenInterest, type SettledWorth, leastWorthLevel, settledWorths } from './open-interest-level.ts';
+export { binomialInterval } from './binomial.ts';
+export {
+  type Evenness,
+  type ReliabilityBin,
+  type ToldOdds,
+  brierScore,
+  evenness,
+  logScore,
+  reliability,
+} from './forecast-scores.ts';

@@ -1,0 +1,110 @@
+import { describe, expect, test } from 'vitest';
+import {
+  binomialInterval,
+  brierScore,
+  evenness,
+  leastWorthLevel,
+  logScore,
+  outEarnsDecay,
+  reliability,
+  settledWorths,
+  type ToldOdds,
+} from '../../src/probability/index.ts';
+import { chiSquaredTail, normalCdf } from '../../src/math/index.ts';
+import { black76Price } from '../../src/pricing/index.ts';
+import { uniformNumbers } from '../volatility/normal-numbers.ts';
+
+describe('how often odds came true', () => {
+  test("the binomial interval is Wilson's, and holds the truth about as often as it says", () => {
+    // Worked from the published formula by hand: p = 0.8, n = 10, z = 1.959964.
+    const [low, high] = binomialInterval(8, 10);
+    expect(low).toBeCloseTo(0.4902, 4);
+    expect(high).toBeCloseTo(0.9433, 4);
+    expect(binomialInterval(0, 0)).toEqual([0, 1]);
+    const uniform = uniformNumbers(3);
+    let held = 0;
+    const draws = 4000;
+    for (let n = 0; n < draws; n++) {
+      let hits = 0;
+      for (let t = 0; t < 40; t++) if (uniform() < 0.3) hits++;
+      const [from, to] = binomialInterval(hits, 40);
+      if (from <= 0.3 && 0.3 <= to) held++;
+    }
+    // Its own coverage at p = 0.3, n = 40 lies near 95 %; four errors of the draw.
+    expect(Math.abs(held / draws - 0.95)).toBeLessThan(0.015 + 4 * Math.sqrt((0.95 * 0.05) / draws));
+  });
+
+  test('Brier and logarithmic scores of a small worked case, and the bins of its reliability', () => {
+    const told: ToldOdds[] = [
+      { probability: 0.9, cameTrue: true },
+      { probability: 0.8, cameTrue: false },
+      { probability: 0.1, cameTrue: false },
+      { probability: 1, cameTrue: true },
+    ];
+    expect(brierScore(told)).toBeCloseTo((0.01 + 0.64 + 0.01 + 0) / 4, 12);
+    expect(logScore(told)).toBeCloseTo(-(Math.log(0.9) + Math.log(0.2) + Math.log(0.9) + Math.log(1 - 1e-6)) / 4, 12);
+    expect(brierScore([])).toBeNaN();
+    const bins = reliability(told);
+    expect(bins.map((b) => b.count)).toEqual([0, 1, 0, 0, 0, 0, 0, 0, 1, 2]);
+    expect(bins[9]).toMatchObject({ came: 1, told: 0.95 });
+    expect(bins[8]).toMatchObject({ came: 0, told: 0.8 });
+    expect(bins[0].came).toBeNaN();
+  });
+
+  test('chi-squared tails are those of printed tables, and even places pass while crowded ones fail', () => {
+    // Abramowitz & Stegun (1964), table 26.8, upper 5 % and 0.1 % points.
+    for (const [degrees, five, tenth] of [
+      [1, 3.84146, 10.828],
+      [9, 16.919, 27.877],
+      [30, 43.773, 59.703],
+    ] as const) {
+      expect(chiSquaredTail(five, degrees)).toBeCloseTo(0.05, 5);
+      expect(chiSquaredTail(tenth, degrees)).toBeCloseTo(0.001, 5);
+    }
+    const uniform = uniformNumbers(11);
+    const even = evenness(Array.from({ length: 1000 }, uniform));
+    expect(even.counts.reduce((a, b) => a + b)).toBe(1000);
+    expect(even.chance).toBeGreaterThan(1e-3);
+    expect(evenness(Array.from({ length: 1000 }, () => 0.2 + 0.6 * uniform())).chance).toBeLessThan(1e-10);
+  });
+});
+
+describe('what open options are worth by settlement', () => {
+  test('a small worked case: the sum is least where neither side has much to lose', () => {
+    const worths = settledWorths({ strikes: [90, 100, 110], call: [10, 20, NaN], put: [0, 30, 10] });
+    // At 90: puts (100 - 90) 30 + (110 - 90) 10 = 500. At 100: calls 10 x 10, puts 10 x 10. At 110: calls 20 x 10 + 10 x 20.
+    expect(worths).toEqual([
+      { price: 90, calls: 0, puts: 500 },
+      { price: 100, calls: 100, puts: 100 },
+      { price: 110, calls: 400, puts: 0 },
+    ]);
+    expect(leastWorthLevel(worths)?.price).toBe(100);
+    expect(leastWorthLevel(settledWorths({ strikes: [90, 100], call: [0, NaN], put: [0, 0] }))).toBeUndefined();
+  });
+});
+
+test('an option out-earns a day of decay where the move passes the price that makes up for it', () => {
+  const [spot, years, volatility] = [100, 30 / 365, 0.25];
+  const value = (forward: number, time: number, v = volatility) =>
+    black76Price({ side: 'call', forward, strike: 100, timeToExpiry: time, volatility: v, discountFactor: 1 });
+  const day = 1 / 365;
+  const deviation = volatility * Math.sqrt(day);
+  const now = value(spot, years);
+  const found = outEarnsDecay({ spot, forward: spot, deviation, value: now, valueThen: (s) => value(s, years - day) });
+  expect(value(found.price, years - day)).toBeCloseTo(now, 6);
+  expect(found.price).toBeGreaterThan(100);
+  expect(found.probability).toBeCloseTo(1 - normalCdf(Math.log(found.price / spot) / deviation + deviation / 2), 8);
+  // Above the money decay is small against a day's move: somewhat under a half.
+  expect(found.probability).toBeGreaterThan(0.35);
+  expect(found.probability).toBeLessThan(0.5);
+  const calmer = outEarnsDecay({
+    spot,
+    forward: spot,
+    deviation,
+    value: now,
+    valueThen: (s) => value(s, years - day, 0.24),
+  });
+  expect(calmer.probability).toBeLessThan(found.probability);
+  const never = outEarnsDecay({ spot, forward: spot, deviation, value: 1000, valueThen: (s) => value(s, years - day) });
+  expect(never.probability).toBe(0);
+});
