@@ -1,20 +1,20 @@
 import { type DailyBars, fitGarch, type GarchFit, nextGarchVariance } from '../volatility/index.ts';
 import type { TouchLevels } from './touch-probability.ts';
 
-/** Paths drawn from an underlying's own past: what was reached by the end of each horizon. */
+/** Paths drawn from an underlying's own past: logarithms of the price over that at the start, one a path in the order drawn. */
 export interface HistoryPaths {
-  /** Logarithm of the price at the end over that at the start, one a path, in the order they were drawn */
   end: Float64Array;
   lowest: Float64Array;
   highest: Float64Array;
 }
 
 export interface HistoryInput {
+  /** Of sessions that have ended */
   bars: DailyBars;
-  /** Sessions to each horizon, ascending; the part of one that is under way counts by its share of the variance */
-  horizons: readonly number[];
-  /** Growth of the expected price to each horizon, as a logarithm: the paths are recentred to it */
-  growth: readonly number[];
+  /** To the horizon, > 0; a part of one comes first, with its share of the variance */
+  sessions: number;
+  /** Growth of the expected price until then, as a logarithm: the paths are recentred to it */
+  growth: number;
   paths: number;
   /** Random numbers on [0, 1), from a seeded source */
   uniform: () => number;
@@ -22,49 +22,41 @@ export interface HistoryInput {
 
 /** Fewer sessions hold too few of the rare ones that odds are about. */
 export const LEAST_HISTORY = 250;
+/** A smaller part of a session is rounding. */
+const LEAST_PART = 1e-6;
 
 /**
  * Paths by the filtered bootstrap: sessions are drawn from the past, each divided by the deviation that GARCH(1,1) gave it the
  * session before and multiplied by that of the path, whose variance goes on by the same fit. A drawn session brings its high and
- * low with it. At each horizon all paths are moved by one factor so that their mean is what it should be.
- * @returns one for each horizon; undefined with fewer than 250 sessions, or where GARCH does not fit
+ * low with it. All paths are moved by one factor so that their mean is what it should be.
+ * @returns undefined with fewer than 250 sessions, or where GARCH does not fit
  * @see Barone-Adesi, G., Giannopoulos, K. & Vosper, L. (1999). VaR without correlations for portfolios of derivative securities.
  *   Journal of Futures Markets 19(5), 583-602.
  */
-export function historyPaths({ bars, horizons, growth, paths, uniform }: HistoryInput): HistoryPaths[] | undefined {
-  const sessions = standardizedSessions(bars);
-  if (!sessions) return undefined;
-  const { fit, close, high, low } = sessions;
-  const last = horizons.at(-1) ?? 0;
-  const out = horizons.map(() => ({
-    end: new Float64Array(paths),
-    lowest: new Float64Array(paths),
-    highest: new Float64Array(paths),
-  }));
+export function historyPaths({ bars, sessions, growth, paths, uniform }: HistoryInput): HistoryPaths | undefined {
+  const past = standardizedSessions(bars);
+  if (!past) return undefined;
+  const { fit, close, high, low } = past;
+  const out = { end: new Float64Array(paths), lowest: new Float64Array(paths), highest: new Float64Array(paths) };
+  const part = sessions % 1 < LEAST_PART ? 0 : sessions % 1;
+  const whole = Math.round(sessions - part);
   for (let p = 0; p < paths; p++) {
     let variance = fit.nextVariance;
     let [at, lowest, highest] = [0, 0, 0];
-    let horizon = 0;
-    // What is left of the session under way comes first: a share of a drawn one.
-    for (let passed = 0; passed < last;) {
-      const part = passed === 0 && last % 1 !== 0 ? last % 1 : 1;
-      const deviation = Math.sqrt(variance * part);
+    for (let n = part > 0 ? -1 : 0; n < whole; n++) {
+      const deviation = Math.sqrt(n < 0 ? variance * part : variance);
       const drawn = Math.floor(uniform() * close.length);
       lowest = Math.min(lowest, at + low[drawn] * deviation);
       highest = Math.max(highest, at + high[drawn] * deviation);
       const moved = close[drawn] * deviation;
       at += moved;
-      passed += part;
-      if (part === 1) variance = nextGarchVariance(fit, variance, moved);
-      while (horizon < horizons.length && horizons[horizon] <= passed + 1e-9) {
-        out[horizon].end[p] = at;
-        out[horizon].lowest[p] = lowest;
-        out[horizon].highest[p] = highest;
-        horizon++;
-      }
+      if (n >= 0) variance = nextGarchVariance(fit, variance, moved);
     }
+    out.end[p] = at;
+    out.lowest[p] = lowest;
+    out.highest[p] = highest;
   }
-  for (const [i, drawn] of out.entries()) recentre(drawn, growth[i]);
+  recentre(out, growth);
   return out;
 }
 

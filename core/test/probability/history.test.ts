@@ -30,15 +30,21 @@ function walk(seed: number, volatility = 0.2): DailyBars {
   return dailyBars(bars);
 }
 
+function known<T>(value: T | undefined): T {
+  if (value === undefined) throw new Error('no paths');
+  return value;
+}
+
 describe('odds of the own history', () => {
   const bars = walk(5);
   const horizons = [0.5, 5.5, 21.5];
-  const drawn = historyPaths({ bars, horizons, growth: [0, 0, 0], paths: 20_000, uniform: uniformNumbers(1) });
+  const drawn = horizons.map((sessions) =>
+    historyPaths({ bars, sessions, growth: 0, paths: 20_000, uniform: uniformNumbers(1) }),
+  );
 
   test('of a lognormal past are those of its volatility, at every horizon, within their error', () => {
-    if (!drawn) throw new Error('no paths');
     for (const [i, sessions] of horizons.entries()) {
-      const odds = historyOdds(drawn[i], 100);
+      const odds = historyOdds(known(drawn[i]), 100);
       const exact = constantOdds({ spot: 100, timeToExpiry: sessions / 252, volatility: 0.2, drift: 0 });
       for (const p of [0.05, 0.2, 0.5, 0.8, 0.95]) {
         const price = exact.quantile(p);
@@ -53,8 +59,7 @@ describe('odds of the own history', () => {
   });
 
   test('bring the highs and lows of sessions with them: touching is near the closed form, and never under ending beyond', () => {
-    if (!drawn) throw new Error('no paths');
-    const odds = historyOdds(drawn[2], 100);
+    const odds = historyOdds(known(drawn[2]), 100);
     const exact = constantOdds({ spot: 100, timeToExpiry: 21.5 / 252, volatility: 0.2, drift: 0 });
     for (const lower of [90, 94, 97]) {
       expect(odds.touch({ lower })).toBeGreaterThanOrEqual(odds.below(lower));
@@ -65,14 +70,14 @@ describe('odds of the own history', () => {
 
   test('are recentred to the growth that is stated, the same for a seed, and absent of a short past', () => {
     const grown = (seed: number) =>
-      historyPaths({ bars, horizons: [21], growth: [0.02], paths: 2000, uniform: uniformNumbers(seed) })?.[0];
-    const mean = grown(3)?.end.reduce((sum, x) => sum + Math.exp(x) / 2000, 0);
+      known(historyPaths({ bars, sessions: 21, growth: 0.02, paths: 2000, uniform: uniformNumbers(seed) }));
+    const mean = grown(3).end.reduce((sum, x) => sum + Math.exp(x) / 2000, 0);
     expect(mean).toBeCloseTo(Math.exp(0.02), 12);
     expect(grown(3)).toEqual(grown(3));
     expect(grown(3)).not.toEqual(grown(4));
     const short = dailyBars(Array.from({ length: 100 }, () => ({ open: 1, high: 1, low: 1, close: 1 })));
     expect(
-      historyPaths({ bars: short, horizons: [5], growth: [0], paths: 10, uniform: uniformNumbers(1) }),
+      historyPaths({ bars: short, sessions: 5, growth: 0, paths: 10, uniform: uniformNumbers(1) }),
     ).toBeUndefined();
   });
 });

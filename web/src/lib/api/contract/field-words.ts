@@ -1,3 +1,5 @@
+import { RANGE_FIELD_WORDS } from './range-field-words.ts';
+
 /**
  * What a field of the API means and its unit, said once by its name: a name means the same wherever it stands. Where it is
  * narrower within some object, that stands under the object's name and its own.
@@ -445,4 +447,5 @@ export const FIELD_WORDS: Readonly<Record<string, string>> = {
   'asked.sessionClose': 'Time of day, HH:MM, that a date means',
   'asked.terms': 'Terms of underlyings that are not stored yet, as JSON',
   'asked.topic': 'A symbol, with the assumptions of its picture as a query: KELPA?forwardSource=carry',
+  ...RANGE_FIELD_WORDS,
 };

@@ -6,6 +6,17 @@ import { chainRow } from '../chain-row.ts';
 import { forecastRecordResponse, levelChoice, levelResponse } from '../level.ts';
 import { marketResource } from '../market-resource.ts';
 import { measuredResponse, storedMeasuresResponse } from '../measured.ts';
+import {
+  barsChoice,
+  barsResponse,
+  checkLevels,
+  oddsChoice,
+  oddsResponse,
+  rangeChoice,
+  rangeResponse,
+  strikesChoice,
+  strikesResponse,
+} from '../range.ts';
 import { pastResource } from '../past-resource.ts';
 import { type ExpiryPicture, expiryPicture, picture } from '../picture.ts';
 import { instantText, storedSymbol } from '../quantity.ts';
@@ -160,6 +171,56 @@ export const forecastRecordRoute = defineRoute({
       ...row,
       probability: versusNaive?.probability ?? null,
     })),
+});
+
+export const rangeRoute = defineRoute({
+  method: 'get',
+  path: '/underlyings/{symbol}/range',
+  summary: 'How far the price is thought to go by each expiry',
+  parameters,
+  query: query.extend(rangeChoice.shape),
+  repeated: ['coverage'],
+  answer: rangeResponse,
+  rows: ({ expiries }) =>
+    expiries.map(({ ranges, events: _events, coverages: _coverages, humps: _humps, wings: _wings, ...row }) => ({
+      ...row,
+      ...Object.fromEntries(
+        ranges.flatMap(({ coverage, low, high }) => [
+          [`low ${coverage}`, low],
+          [`high ${coverage}`, high],
+        ]),
+      ),
+    })),
+});
+
+export const probabilityRoute = defineRoute({
+  method: 'get',
+  path: '/underlyings/{symbol}/probability',
+  summary: 'How likely a price is passed, touched or kept to by an expiry, from every source',
+  parameters,
+  query: query.extend(oddsChoice.shape).superRefine(checkLevels),
+  repeated: ['level'],
+  answer: oddsResponse,
+  rows: ({ results }) => results,
+});
+
+export const strikesRoute = defineRoute({
+  method: 'get',
+  path: '/underlyings/{symbol}/strikes',
+  summary: 'Strikes of put and call for a probability, with what they cost',
+  parameters,
+  query: query.extend(strikesChoice.shape),
+  answer: strikesResponse,
+});
+
+export const barsRoute = defineRoute({
+  method: 'get',
+  path: '/underlyings/{symbol}/bars',
+  summary: 'Daily bars of sessions that have ended by an instant, splits taken out',
+  parameters,
+  query: query.extend(barsChoice.shape),
+  answer: barsResponse,
+  rows: ({ bars }) => bars,
 });
 
 export const borrowRoute = defineRoute({

@@ -1,13 +1,15 @@
 import type { ForecastRecordInput } from './forecast-record-of.ts';
 import type { LevelInput } from './level-input.ts';
+import type { OddsBasis, OddsBasisInput } from './odds-basis.ts';
+import type { OddsChoice, RangeExpiry, SourceOddsRow, StrikesChoice, StrikesResponse } from '../../api/range.ts';
 import type { RealizedVolatilityRequest } from '../../api/realized-volatility.ts';
 import type { MeasuresInput } from './instant-measures.ts';
 import type { ResourceInput } from './resource-input.ts';
 import type { StoredSlice } from '../repositories/slices.ts';
 import type { StoredMeasures } from '../repositories/measures.ts';
 import type { ShownTableRequest } from '../../api/shown-table.ts';
-import type { ExpiryPicture } from '../../api/picture.ts';
-import type { ListedOption, VolatilityInForce } from '../../theory/index.ts';
+import type { ExpiryPicture, Picture } from '../../api/picture.ts';
+import type { ListedOption, OddsInput, VolatilityInForce } from '../../theory/index.ts';
 import type { ChainRow } from '../../api/chain-row.ts';
 import type { Slice } from '@umwelt/core/surface';
 import type { WrittenTerms } from '@umwelt/market/chain-file';
@@ -57,6 +59,10 @@ export interface ComputeTasks {
   /** JSON of Level, and of how forecasts served */
   level: [LevelInput, string];
   forecastRecord: [ForecastRecordInput, string];
+  range: [{ picture: Pick<Picture, 'events' | 'asOf'>; expiries: ExpiryPicture[]; coverages: number[] }, RangeExpiry[]];
+  oddsBasis: [OddsBasisInput, OddsBasis];
+  odds: [{ input: OddsInput; choice: OddsChoice }, SourceOddsRow[]];
+  oddsStrikes: [{ input: OddsInput; choice: StrikesChoice }, StrikesResponse];
   realizedVolatility: [RealizedVolatilityRequest, (number | null)[]];
   /** Terms that the quotes of a file betray */
   terms: [TermsEvidence, GuessedTerms];

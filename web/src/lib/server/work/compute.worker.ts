@@ -3,7 +3,7 @@ import { writeChain } from '@umwelt/market/chain-file';
 import { writeTable } from '@umwelt/market/table-file';
 import { guessTerms, implyPrice } from '@umwelt/market/terms';
 import type { z } from 'zod';
-import { chainRows, listedValues } from '../../theory/index.ts';
+import { chainRows, listedValues, rangeOf } from '../../theory/index.ts';
 import { impliedVolatilityRequest, priceRequest } from '../../api/price.ts';
 import { surfaceFitRequest } from '../../api/surface-fit.ts';
 import { finiteOrNull } from '../../api/finite-or-null.ts';
@@ -15,6 +15,8 @@ import { fitSurface } from '../derive/fit-surface.ts';
 import { forecastRecordOf } from '../derive/forecast-record-of.ts';
 import { instantMeasures } from '../derive/instant-measures.ts';
 import { levelOf } from '../derive/level-of.ts';
+import { oddsRows, oddsStrikes as strikesOf } from '../derive/odds-answers.ts';
+import { oddsBasis as basisOf } from '../derive/odds-basis.ts';
 import { resourcesOf } from '../derive/resources-of.ts';
 import { impliedVolatilityRow, priceRow } from '../derive/price-contracts.ts';
 import { quotesOf } from '../derive/quotes-of.ts';
@@ -98,6 +100,12 @@ export const chain: Task<'chain'> = ({ expiry, inForce, options }) =>
   chainRows(expiry, options, listedValues(expiry, options, inForce));
 
 export const measures: Task<'measures'> = (input) => instantMeasures(input);
+
+export const range: Task<'range'> = ({ picture, expiries, coverages }) =>
+  expiries.map((expiry) => rangeOf(picture, expiry, coverages));
+export const oddsBasis: Task<'oddsBasis'> = basisOf;
+export const odds: Task<'odds'> = ({ input, choice }) => oddsRows(input, choice);
+export const oddsStrikes: Task<'oddsStrikes'> = ({ input, choice }) => strikesOf(input, choice);
 
 export const level: Task<'level'> = (input) => JSON.stringify(levelOf(input));
 
