@@ -45,3 +45,4 @@ export {
 } from './figure-text.ts';
 export { derivationOf, figureId, explain, figureParts, needsQuotes, type Workings, workingsOf } from './workings.ts';
 export { explainPastFigure, pastFigure } from './past-measures.ts';
+export { explainRangeFigure, ODDS_SOURCE_NAMES, rangeFigure } from './range-measures.ts';

@@ -3,8 +3,17 @@ import { CHAIN_VIEW } from './chain/definition.ts';
 import { DATA_VIEW } from './data/definition.ts';
 import { LEVEL_VIEW } from './level/definition.ts';
 import { PRICER_VIEW } from './pricer/definition.ts';
+import { RANGE_VIEW } from './range/definition.ts';
 import { SKEW_VIEW } from './skew/definition.ts';
 import { TERM_VIEW } from './term/definition.ts';
 
 /** All views, in the order of the rail. */
-export const VIEWS: readonly ViewDefinition[] = [LEVEL_VIEW, TERM_VIEW, SKEW_VIEW, CHAIN_VIEW, PRICER_VIEW, DATA_VIEW];
+export const VIEWS: readonly ViewDefinition[] = [
+  LEVEL_VIEW,
+  TERM_VIEW,
+  SKEW_VIEW,
+  CHAIN_VIEW,
+  RANGE_VIEW,
+  PRICER_VIEW,
+  DATA_VIEW,
+];

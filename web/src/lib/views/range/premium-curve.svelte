@@ -1,0 +1,158 @@
+<!-- What out-of-the-money options cost by their chance to end in the money: what is given up for each point of safety. -->
+<script lang="ts">
+  import { scaleLinear } from 'd3-scale';
+  import { line } from 'd3-shape';
+  import ChartFrame from '$lib/ui/chart-frame.svelte';
+  import Readout, { type Read } from '$lib/ui/readout.svelte';
+  import { CHART_FONT } from '$lib/ui/chart';
+  import { svgPicture } from '$lib/ui/svg-picture';
+  import { numberText, probabilityText, strikeText } from '$lib/ui/format';
+  import { tickText } from '$lib/ui/tick-text';
+  import { PALETTES } from '$lib/ui/palette';
+  import { pageState } from '$lib/shell/page-state.svelte';
+  import type { ExpiryPicture } from '$lib/api/picture';
+  import { europeanEquivalents, ON_SMILE } from '$lib/theory';
+
+  interface Props {
+    expiry: ExpiryPicture;
+    chance: number;
+    premiumDecimals: number;
+    currency: string;
+  }
+  let { expiry, chance, premiumDecimals, currency }: Props = $props();
+  const MARGIN = { left: 44, right: 16, top: 22, bottom: 32 };
+  /** Chances beyond this are of options near the money. */
+  const MOST_CHANCE = 0.5;
+  const page = pageState();
+  const palette = $derived(PALETTES[page.theme]);
+  let width = $state(700);
+  let height = $state(150);
+  let drawing = $state<SVGSVGElement>();
+  let pointed = $state<number>();
+
+  interface Point {
+    strike: number;
+    chance: number;
+    premium: number;
+  }
+  const curves = $derived(
+    (['put', 'call'] as const).map((side) => {
+      const strikes = expiry.strikes.filter((k) => (side === 'put' ? k < expiry.forward : k > expiry.forward));
+      const values = europeanEquivalents(
+        expiry,
+        strikes.map((strike) => ({ side, strike })),
+        ON_SMILE,
+      );
+      const points = strikes
+        .flatMap((strike, i): Point[] => {
+          const value = values[i];
+          return value && value.probabilityItm > 0.005 && value.probabilityItm <= MOST_CHANCE
+            ? [{ strike, chance: value.probabilityItm, premium: value.price }]
+            : [];
+        })
+        .sort((a, b) => a.chance - b.chance);
+      return { side, points };
+    }),
+  );
+  const all = $derived(curves.flatMap((c) => c.points));
+  const x = $derived(
+    scaleLinear()
+      .domain([0, MOST_CHANCE])
+      .range([MARGIN.left, width - MARGIN.right]),
+  );
+  const y = $derived(
+    scaleLinear()
+      .domain([0, Math.max(...all.map((p) => p.premium), 1e-9)])
+      .nice(4)
+      .range([height - MARGIN.bottom, MARGIN.top]),
+  );
+  const ticks = $derived(y.ticks(4));
+  const words = $derived(tickText(ticks));
+  const path = $derived((points: Point[]) =>
+    line<Point>()
+      .x((p) => x(p.chance))
+      .y((p) => y(p.premium))(points),
+  );
+  const read = $derived.by((): Read | undefined => {
+    if (pointed === undefined) return undefined;
+    const at = x.invert(pointed);
+    const rows = curves.flatMap(({ side, points }) => {
+      if (points.length === 0) return [];
+      const near = points.reduce((a, b) => (Math.abs(b.chance - at) < Math.abs(a.chance - at) ? b : a));
+      const text = `${strikeText(near.strike)}: ${numberText(near.premium, premiumDecimals)}`;
+      return [{ name: `${side}, ${probabilityText(near.chance)}`, text, color: palette.implied }];
+    });
+    return rows.length > 0 ? { at: pointed, title: `chance about ${probabilityText(at)}`, rows } : undefined;
+  });
+  const table = () => ({
+    header: ['side', 'strike', 'chance in the money', 'premium'],
+    rows: curves.flatMap(({ side, points }) => points.map((p) => [side, p.strike, p.chance, p.premium])),
+  });
+</script>
+
+<div class="relative mt-2 h-[150px]">
+  <ChartFrame
+    label="Premium by chance"
+    description="Premium of listed out-of-the-money options by their chance to end in the money."
+    {table}
+    picture={(format) => svgPicture(drawing, format, { width, height })}
+  >
+    <div class="absolute inset-0" bind:clientWidth={width} bind:clientHeight={height}>
+      <svg
+        bind:this={drawing}
+        {width}
+        {height}
+        xmlns="http://www.w3.org/2000/svg"
+        font-family={CHART_FONT}
+        font-size="11.5"
+        role="presentation"
+        data-ready="true"
+        onpointermove={(event) => (pointed = event.offsetX)}
+        onpointerleave={() => (pointed = undefined)}
+      >
+        <text x="2" y="12" fill={palette.soft}>premium, {currency}, by chance to end in the money</text>
+        {#each ticks as t (t)}
+          <line x1={MARGIN.left} x2={width - MARGIN.right} y1={y(t)} y2={y(t)} stroke={palette.hair} />
+          <text x={MARGIN.left - 6} y={y(t) + 4} text-anchor="end" fill={palette.soft}>{words(t)}</text>
+        {/each}
+        {#each [0, 0.1, 0.2, 0.3, 0.4, 0.5] as t (t)}
+          <text x={x(t)} y={height - 14} text-anchor="middle" fill={palette.soft}>{Math.round(100 * t)} %</text>
+        {/each}
+        {#if chance <= MOST_CHANCE}
+          <line x1={x(chance)} x2={x(chance)} y1={MARGIN.top} y2={height - MARGIN.bottom} stroke={palette.own} />
+        {/if}
+        {#each curves as { side, points } (side)}
+          <path
+            d={path(points)}
+            fill="none"
+            stroke={palette.implied}
+            stroke-width="1.4"
+            stroke-dasharray={side === 'put' ? '5 3' : undefined}
+          />
+          {#each points as p (p.strike)}
+            <circle
+              cx={x(p.chance)}
+              cy={y(p.premium)}
+              r="2.6"
+              fill={side === 'call' ? palette.implied : palette.paper}
+              stroke={palette.implied}
+            />
+          {/each}
+          {#if points.length > 0}
+            {@const last = points[points.length - 1]}
+            <text
+              x={x(last.chance) - 6}
+              y={y(last.premium) + (side === 'put' ? 16 : -6)}
+              text-anchor="end"
+              fill={palette.implied}
+              stroke={palette.paper}
+              stroke-width="3"
+              paint-order="stroke">{side}s</text
+            >
+          {/if}
+        {/each}
+      </svg>
+    </div>
+    {#if read}<Readout {read} {width} top={MARGIN.top} bottom={MARGIN.bottom} />{/if}
+  </ChartFrame>
+</div>

@@ -1,0 +1,302 @@
+<!-- Where the price came from and how far options think it goes: its bars, and the fan of implied quantiles with the laws behind it. -->
+<script lang="ts">
+  import type { Snippet } from 'svelte';
+  import ChartFrame from '$lib/ui/chart-frame.svelte';
+  import { CHART_FONT } from '$lib/ui/chart';
+  import { labelColumn } from '$lib/ui/label-column';
+  import { svgPicture } from '$lib/ui/svg-picture';
+  import { dateText, numberText } from '$lib/ui/format';
+  import { tickText } from '$lib/ui/tick-text';
+  import { expiryColor, type Palette } from '$lib/ui/palette';
+  import type { PriceLaw } from '@umwelt/core/probability';
+  import type { ExpiryPicture, Picture } from '$lib/api/picture';
+  import type { DailyBarRow } from '$lib/api/range';
+  import { rangeFan } from './range-fan';
+
+  interface Props {
+    picture: Pick<Picture, 'asOf' | 'price' | 'events' | 'underlying'>;
+    expiries: readonly ExpiryPicture[];
+    laws: ReadonlyMap<string, PriceLaw>;
+    bars: readonly DailyBarRow[];
+    focus: string | undefined;
+    /** Expected move by expiry, as it is told */
+    brackets: ReadonlyMap<string, { low: number; high: number }>;
+    levels: readonly number[];
+    /** Least step of a level, price */
+    tick: number;
+    decimals: number;
+    currency: string;
+    palette: Palette;
+    /** @param isFinal once the hand lets go */
+    onlevel: (index: number, price: number, isFinal: boolean) => void;
+    /** Beside the ways to take the chart along */
+    beside?: Snippet;
+  }
+  let {
+    picture,
+    expiries,
+    laws,
+    bars,
+    focus,
+    brackets,
+    levels,
+    tick,
+    decimals,
+    currency,
+    palette,
+    onlevel,
+    beside,
+  }: Props = $props();
+  /** Steps of a level by arrows and by pages, in ticks. */
+  const STEPS: Record<string, number> = { ArrowUp: 1, ArrowDown: -1, PageUp: 20, PageDown: -20 };
+  const LABEL = 14;
+  const TAG = { width: 62, height: 20 };
+  let width = $state(900);
+  let height = $state(340);
+  const uid = $props.id();
+  let drawing = $state<SVGSVGElement>();
+  let dragged = $state<number>();
+
+  const fan = $derived(rangeFan(picture, expiries, laws, { bars, levels: [], width, height }));
+  const ticks = $derived(fan.y.ticks(7));
+  const words = $derived(tickText(ticks));
+  const shares = $derived(
+    labelColumn(
+      fan.ends.map((e) => e.y),
+      LABEL,
+      [fan.top, fan.bottom],
+    ),
+  );
+  /** Names of expiries below, from the far one inward, as far as they leave room. */
+  const dates = $derived.by(() => {
+    const kept: { date: string; x: number }[] = [];
+    const order = [...fan.expiries].sort(
+      (a, b) => Number(b.date === focus) - Number(a.date === focus) || b.days - a.days,
+    );
+    for (const { date, x } of order) {
+      if (kept.some((k) => Math.abs(k.x - x) < 52)) continue;
+      kept.push({ date, x });
+    }
+    return kept;
+  });
+  /** The next event of each kind is named, where that leaves room; the others are ticks. */
+  const flags = $derived.by(() => {
+    const ahead = picture.events
+      .map((e) => ({ ...e, days: (Date.parse(e.instant) - Date.parse(picture.asOf)) / 86_400_000 }))
+      .filter((e) => e.days > 0 && fan.x.future(Math.sqrt(e.days)) < fan.right)
+      .map((e) => ({ ...e, x: fan.x.future(Math.sqrt(e.days)) }));
+    let free = -Infinity;
+    return ahead.map((e, i) => {
+      const isNamed = ahead.findIndex((other) => other.kind === e.kind) === i && e.x > free;
+      if (isNamed) free = e.x + 6.2 * e.label.length + 10;
+      return { label: e.label, instant: e.instant, x: e.x, isNamed };
+    });
+  });
+  const onTick = (price: number) => Math.max(tick, Math.round(price / tick) * tick);
+  const priceAt = (event: PointerEvent) => {
+    const box = drawing?.getBoundingClientRect();
+    return onTick(fan.y.invert(event.clientY - (box?.top ?? 0)));
+  };
+
+  function take(event: PointerEvent, index: number): void {
+    if (event.button !== 0) return;
+    dragged = index;
+    (event.currentTarget as Element).setPointerCapture(event.pointerId);
+    onlevel(index, priceAt(event), false);
+    event.preventDefault();
+  }
+  function move(event: PointerEvent): void {
+    if (dragged !== undefined) onlevel(dragged, priceAt(event), false);
+  }
+  function end(event: PointerEvent): void {
+    if (dragged !== undefined) onlevel(dragged, priceAt(event), true);
+    dragged = undefined;
+  }
+  /** The nearest line comes to where the plot was taken. */
+  function takePlot(event: PointerEvent): void {
+    if (event.offsetX < fan.left || event.offsetX > fan.right) return;
+    const price = priceAt(event);
+    const nearest = levels.reduce((a, l, i) => (Math.abs(l - price) < Math.abs(levels[a] - price) ? i : a), 0);
+    take(event, nearest);
+  }
+  function step(event: KeyboardEvent, index: number): void {
+    const by = STEPS[event.key];
+    if (by === undefined || event.altKey || event.ctrlKey || event.metaKey) return;
+    onlevel(index, onTick(levels[index] + by * tick), true);
+    event.preventDefault();
+    event.stopPropagation();
+  }
+  const within = (y: number) => Math.min(Math.max(y, fan.top), fan.bottom);
+  const description = $derived(
+    `Price ${numberText(picture.price, decimals)} ${currency}; ${fan.expiries
+      .map(
+        (e) =>
+          `by ${dateText(e.date, picture.asOf)} nine in ten end between ${numberText(e.quantiles[0], decimals)} and ${numberText(e.quantiles[e.quantiles.length - 1], decimals)}`,
+      )
+      .join('; ')}.`,
+  );
+  const table = () => ({
+    header: ['expiry', 'days', '5 %', '16 %', '25 %', '75 %', '84 %', '95 %'],
+    rows: fan.expiries.map((e) => [e.date, e.days, ...e.quantiles]),
+  });
+</script>
+
+<ChartFrame
+  label="Range of {picture.underlying.symbol}"
+  {description}
+  {table}
+  picture={(format) => svgPicture(drawing, format, { width, height })}
+  {beside}
+>
+  <div class="absolute inset-0" bind:clientWidth={width} bind:clientHeight={height}>
+    <svg
+      bind:this={drawing}
+      {width}
+      {height}
+      xmlns="http://www.w3.org/2000/svg"
+      font-family={CHART_FONT}
+      font-size="11.5"
+      role="presentation"
+      data-ready="true"
+      class="touch-none select-none"
+      onpointerdown={takePlot}
+      onpointermove={move}
+      onpointerup={end}
+      onpointercancel={end}
+    >
+      <clipPath id="{uid}-plot"><rect x={0} y={fan.top} {width} height={fan.bottom - fan.top} /></clipPath>
+      <text x="2" y="13" fill={palette.soft}>price, {currency}</text>
+      {#each ticks as t (t)}
+        <line x1={fan.left} x2={fan.right} y1={fan.y(t)} y2={fan.y(t)} stroke={palette.hair} />
+        <text x={fan.left - 6} y={fan.y(t) + 4} text-anchor="end" fill={palette.soft}>{words(t)}</text>
+      {/each}
+      {#each fan.bands as band (band.share)}
+        <path d={band.path} fill={palette.implied} fill-opacity="0.11" data-band={band.share} />
+      {/each}
+      {#each fan.bars as bar (bar.session)}
+        <line x1={bar.x} x2={bar.x} y1={fan.y(bar.high)} y2={fan.y(bar.low)} stroke={palette.soft} />
+        <line
+          x1={bar.x - 2 * fan.barWidth}
+          x2={bar.x}
+          y1={fan.y(bar.open)}
+          y2={fan.y(bar.open)}
+          stroke={palette.soft}
+        />
+        <line
+          x1={bar.x}
+          x2={bar.x + 2 * fan.barWidth}
+          y1={fan.y(bar.close)}
+          y2={fan.y(bar.close)}
+          stroke={palette.ink}
+        />
+      {/each}
+      <line x1={fan.now} x2={fan.now} y1={fan.top - 8} y2={fan.bottom} stroke={palette.soft} stroke-dasharray="2 3" />
+      <text x={fan.now} y={fan.top - 12} text-anchor="middle" fill={palette.soft}
+        >{dateText(picture.asOf.slice(0, 10), picture.asOf)}</text
+      >
+      {#each flags as flag (flag.instant + flag.label)}
+        <line
+          x1={flag.x}
+          x2={flag.x}
+          y1={fan.top}
+          y2={flag.isNamed ? fan.bottom : fan.top + 7}
+          stroke={palette.event}
+          stroke-dasharray={flag.isNamed ? '2 3' : undefined}
+        />
+        {#if flag.isNamed}
+          <text
+            x={flag.x + 4}
+            y={fan.top + 10}
+            fill={palette.event}
+            stroke={palette.paper}
+            stroke-width="3"
+            paint-order="stroke">{flag.label}</text
+          >
+        {/if}
+      {/each}
+      <g clip-path="url(#{uid}-plot)">
+        {#each fan.expiries as e (e.date)}
+          {@const color = expiryColor(e.days, palette)}
+          {@const bracket = brackets.get(e.date)}
+          {#if e.density}
+            <path
+              d={e.density}
+              fill={color}
+              fill-opacity="0.3"
+              stroke={color}
+              stroke-width={e.date === focus ? 1.6 : 0.9}
+            />
+          {/if}
+          <line
+            x1={e.x}
+            x2={e.x}
+            y1={fan.y(e.quantiles[0])}
+            y2={fan.y(e.quantiles[e.quantiles.length - 1])}
+            stroke={color}
+            stroke-width={e.date === focus ? 1.6 : 0.8}
+          />
+          {#if bracket}
+            <path
+              d="M{e.x - 9},{within(fan.y(bracket.low))}h9M{e.x - 9},{within(fan.y(bracket.high))}h9"
+              stroke={color}
+              stroke-width="2.4"
+              data-bracket={e.date}
+            />
+          {/if}
+        {/each}
+      </g>
+      {#each dates as d (d.date)}
+        <text
+          x={d.x}
+          y={height - 8}
+          text-anchor="middle"
+          fill={d.date === focus ? palette.ink : palette.soft}
+          font-weight={d.date === focus ? 600 : 400}>{dateText(d.date, picture.asOf)}</text
+        >
+      {/each}
+      {#each fan.months as month (month.x)}
+        {#if month.x < fan.now - 24}
+          <text x={month.x} y={height - 8} text-anchor="middle" fill={palette.soft}>{month.text}</text>
+        {/if}
+      {/each}
+      {#each fan.ends as e, i (e.share)}
+        <text x={fan.right + 44} y={shares[i] + 4} fill={palette.soft}>{Math.round(100 * e.share)} %</text>
+      {/each}
+      {#each levels as level, i (i)}
+        {@const y = within(fan.y(level))}
+        <line x1={fan.left} x2={width - TAG.width} y1={y} y2={y} stroke={palette.own} stroke-width="1.4" />
+        <g
+          role="slider"
+          tabindex="0"
+          aria-label={levels.length > 1 ? `Price whose odds are read, ${i + 1}` : 'Price whose odds are read'}
+          aria-orientation="vertical"
+          aria-valuemin={Math.round(fan.y.domain()[0])}
+          aria-valuemax={Math.round(fan.y.domain()[1])}
+          aria-valuenow={level}
+          aria-valuetext="{numberText(level, decimals)} {currency}"
+          class="cursor-ns-resize"
+          onpointerdown={(event) => {
+            event.stopPropagation();
+            take(event, i);
+          }}
+          onpointermove={move}
+          onpointerup={end}
+          onpointercancel={end}
+          onkeydown={(event) => step(event, i)}
+        >
+          <rect
+            x={width - TAG.width}
+            y={y - TAG.height / 2}
+            width={TAG.width}
+            height={TAG.height}
+            rx="3"
+            fill={palette.own}
+          />
+          <text x={width - TAG.width / 2} y={y + 4} text-anchor="middle" fill={palette.paper} font-weight="600"
+            >{numberText(level, decimals)}</text
+          >
+        </g>
+      {/each}
+    </svg>
+  </div>
+</ChartFrame>
