@@ -22,6 +22,7 @@ const PANELS: Record<string, string[]> = {
     ...['skew=others&compare=KELPA,TERN', 'skew=replay', 'skew=surface'],
   ],
   chain: ['sides=both', 'sides=list', 'table=spreads', 'table=trades'],
+  range: ['move=range', 'panel=strikes', 'panel=interest', 'panel=frozen', 'ahead=all&level=4500,5000'],
   pricer: ['panel=decay', 'panel=market'],
 };
 
@@ -37,14 +38,15 @@ const SUBJECTS: Record<string, { symbol: string; query?: string }> = {
   'no expiry': { symbol: 'VM50', query: 'expiries=' },
 };
 
-/** Addresses of all panels of all views of a subject. */
-function addressesOf({ symbol, query }: { symbol: string; query?: string }): string[] {
-  return pagesOf(VIEWS, symbol).flatMap(({ view, address }) =>
-    [undefined, ...(PANELS[view.id] ?? [])].map((panel) => {
+/** Addresses of all panels of each view of a subject. */
+function addressesOf({ symbol, query }: { symbol: string; query?: string }): { view: string; addresses: string[] }[] {
+  return pagesOf(VIEWS, symbol).map(({ view, address }) => ({
+    view: view.label,
+    addresses: [undefined, ...(PANELS[view.id] ?? [])].map((panel) => {
       const asked = [query, panel].filter((part) => part !== undefined).join('&');
       return asked === '' ? address : `${address}?${asked}`;
     }),
-  );
+  }));
 }
 
 /** Imports the chain unless another test of this application has. */
@@ -82,16 +84,18 @@ async function faultsAt(page: Page, widths: readonly number[], themes: readonly 
 
 if (process.env.SOAK) {
   for (const [kind, subject] of Object.entries(SUBJECTS)) {
-    test(`the sweep finds nothing in any view of ${kind}`, async ({ page }) => {
-      test.setTimeout(900_000);
-      if (subject.symbol === 'FJRD') await importChain(page);
-      const faults: string[] = [];
-      for (const address of addressesOf(subject)) {
-        await openWhole(page, address);
-        faults.push(...(await faultsAt(page, WIDTHS, THEMES)).map((fault) => `${address}, ${fault}`));
-      }
-      expect(faults).toEqual([]);
-    });
+    for (const { view, addresses } of addressesOf(subject)) {
+      test(`the sweep finds nothing in ${view} of ${kind}`, async ({ page }) => {
+        test.setTimeout(900_000);
+        if (subject.symbol === 'FJRD') await importChain(page);
+        const faults: string[] = [];
+        for (const address of addresses) {
+          await openWhole(page, address);
+          faults.push(...(await faultsAt(page, WIDTHS, THEMES)).map((fault) => `${address}, ${fault}`));
+        }
+        expect(faults).toEqual([]);
+      });
+    }
   }
 } else {
   test('the sweep finds nothing in a chosen dozen and more', async ({ page }) => {
@@ -111,6 +115,9 @@ if (process.env.SOAK) {
       ['/skew/VFUND?expiries=', 700, 'night'],
       ['/chain/VM50?sides=both', 1600, 'night'],
       ['/chain/RYE?table=spreads', 900, 'day'],
+      ['/range/VM50', 1280, 'night'],
+      ['/range/MERRO?panel=strikes', 900, 'day'],
+      ['/range/FJRD?move=range', 700, 'day'],
       ['/pricer/TERN?panel=decay', 900, 'day'],
       ['/data', 700, 'night'],
     ];

@@ -3,11 +3,14 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { asOfContext } from '../src/lib/api/as-of-context.ts';
 import type { ExpiryPicture, Picture } from '../src/lib/api/picture.ts';
 import { probabilityRoute } from '../src/lib/api/contract/views.ts';
-import { oddsChoice, type OddsKind, type SourceOddsRow, strikesChoice } from '../src/lib/api/range.ts';
+import { freezeRequest, oddsChoice, type OddsKind, type SourceOddsRow, strikesChoice } from '../src/lib/api/range.ts';
 import { storeDemoBase } from '../src/lib/server/demo/demo-base.ts';
 import { storeDemoToday } from '../src/lib/server/demo/demo-chains.ts';
+import { frozenVerdict } from '../src/lib/server/derive/frozen-verdict.ts';
 import { closeComputePool } from '../src/lib/server/derive/pool.ts';
+import { sessionBars } from '../src/lib/server/derive/session-bars.ts';
 import { findUnderlying } from '../src/lib/server/repositories/underlyings.ts';
+import { freezeLevels, frozenUntil, thawLevels } from '../src/lib/server/services/frozen-levels.ts';
 import { oddsOf, strikesFor } from '../src/lib/server/services/odds.ts';
 import { loadPicture } from '../src/lib/server/services/picture.ts';
 import { barsBefore, rangeExpiries } from '../src/lib/server/services/range.ts';
@@ -226,4 +229,80 @@ test('daily bars end with the last session that has ended, each within its own h
     expect(b.low).toBeLessThanOrEqual(Math.min(b.open, b.close));
     expect(b.high).toBeGreaterThanOrEqual(Math.max(b.open, b.close));
   }
+});
+
+describe('frozen levels', () => {
+  const bar = (session: string, close: number) => ({ session, open: close, high: close + 1, low: close - 1, close });
+  const level = { date: '2031-01-10', forward: 100, low: 95, high: 105, coverage: 0.6 };
+  const bars = (closes: [string, number][], splits: { session: string; ratio: number }[] = []) =>
+    sessionBars({ bars: closes.map(([session, close]) => bar(session, close)), dividends: [], splits });
+
+  test('are judged by closes alone, up to the expiry, from the session that they were kept in', () => {
+    const at = (closes: [string, number][]) => frozenVerdict(level, '2031-01-06', bars(closes));
+    const held = at([
+      ['2031-01-03', 80],
+      ['2031-01-06', 100],
+      ['2031-01-08', 106],
+      ['2031-01-10', 104],
+      ['2031-01-13', 50],
+    ]);
+    expect(held).toMatchObject({ state: 'inside', settled: 104, left: '2031-01-08' });
+    expect(held.distance).toBeCloseTo(1 / 105, 12);
+    const lost = at([
+      ['2031-01-06', 100],
+      ['2031-01-10', 90],
+    ]);
+    expect(lost).toMatchObject({ state: 'outside', settled: 90, left: '2031-01-10' });
+    expect(lost.distance).toBeCloseTo(-5 / 95, 12);
+    // Before the expiry has come nothing is settled; before any session has ended nothing is known.
+    expect(at([['2031-01-06', 100]])).toMatchObject({ state: 'open', settled: 100, left: null });
+    expect(at([['2031-01-03', 80]])).toMatchObject({ state: 'open', settled: null, distance: null });
+  });
+
+  test('a split in between leaves them as they were', () => {
+    const split = frozenVerdict(
+      level,
+      '2031-01-06',
+      bars(
+        [
+          ['2031-01-06', 100],
+          ['2031-01-10', 52],
+        ],
+        [{ session: '2031-01-10', ratio: 2 }],
+      ),
+    );
+    expect(split).toMatchObject({ state: 'inside', settled: 104 });
+  });
+
+  test('are kept with their owner, listed from their instant on, and gone once deleted', async () => {
+    const { database } = store.connection;
+    const picture = await pictureOf('MERRO');
+    const stored = await findUnderlying(database, 'MERRO');
+    if (!stored) throw new Error('MERRO');
+    const request = freezeRequest.parse({ name: ' before the readout ', move: 'oneSigma', expiries: ['2031-03-28'] });
+    const kept = await freezeLevels(database, stored, { owner: 'local', picture, request });
+    if (!kept.ok) throw new Error(kept.reason);
+    const [range] = await rangeExpiries(
+      picture,
+      picture.expiries.filter((e) => e.date === '2031-03-28'),
+      { coverages: [0.68] },
+    );
+    expect(kept.set).toMatchObject({ name: 'before the readout', levels: [{ state: 'open', left: null }] });
+    expect(kept.set.levels[0].high - kept.set.levels[0].low).toBeCloseTo(2 * (range.oneSigma ?? NaN), 9);
+    const at = (owner: string, instant: Date) => frozenUntil(database, stored, { owner, instant });
+    const now = new Date(picture.asOf);
+    expect(await at('local', now)).toHaveLength(1);
+    expect(await at('somebody else', now)).toEqual([]);
+    // An earlier instant does not know of them.
+    expect(await at('local', new Date(now.getTime() - 1))).toEqual([]);
+    const thaw = (owner: string) => thawLevels(database, { owner, symbol: 'MERRO', id: kept.set.id });
+    expect(await thaw('somebody else')).toBe(false);
+    expect(await thaw('local')).toBe(true);
+    expect(await at('local', now)).toEqual([]);
+    const none = freezeRequest.parse({ name: 'x', expiries: ['2040-01-01'] });
+    expect(await freezeLevels(database, stored, { owner: 'local', picture, request: none })).toEqual({
+      ok: false,
+      reason: 'nothing',
+    });
+  });
 });

@@ -15,6 +15,13 @@ export const ODDS_SOURCES = [
 ] as const;
 export type OddsSource = (typeof ODDS_SOURCES)[number];
 
+/** Kinds of expected move that are told as one distance from the forward. */
+const MOVE_KINDS = ['straddle', 'oneSigma', 'meanAbsolute', 'varianceMove'] as const;
+export type MoveKind = (typeof MOVE_KINDS)[number];
+/** How an expected move is told: as one distance, or as the middle part of the law. */
+export const MOVE_CHOICES = [...MOVE_KINDS, 'range'] as const;
+export type MoveChoice = (typeof MOVE_CHOICES)[number];
+
 /** Of a range that nobody asked to be another. */
 const USUAL_COVERAGE = 0.68;
 const MOST_COVERAGES = 9;
@@ -150,3 +157,45 @@ const dailyBar = z.object({
 export type DailyBarRow = z.infer<typeof dailyBar>;
 
 export const barsResponse = z.object({ symbol: z.string(), asOf: instantText, bars: z.array(dailyBar) });
+
+/** Levels to keep, as they are at the instant that is asked about. */
+export const freezeRequest = z.object({
+  name: z.string().trim().min(1).max(60),
+  move: z.enum(MOVE_CHOICES).default('straddle'),
+  coverage: z.number().gt(0).lt(1).default(USUAL_COVERAGE),
+  /** Only these expiries; all in line without it */
+  expiries: z.array(expiryDate).min(1).max(60).optional(),
+});
+
+const frozenLevel = z
+  .object({
+    date: expiryDate,
+    forward: z.number(),
+    low: z.number(),
+    high: z.number(),
+    coverage: figure,
+    /** Of sessions that have ended by the instant that is asked about */
+    state: z.enum(['open', 'inside', 'outside']),
+    /** Close of the last session up to the expiry; null before any */
+    settled: figure,
+    /** From the nearer level, as a share of it: above 0 inside, below 0 outside */
+    distance: figure,
+    /** First session that closed outside */
+    left: z.iso.date().nullable(),
+  })
+  .meta({ id: 'FrozenLevel' });
+export type FrozenLevel = z.infer<typeof frozenLevel>;
+
+export const frozenSet = z
+  .object({
+    id: z.string(),
+    name: z.string(),
+    instant: instantText,
+    price: z.number(),
+    move: z.enum(MOVE_CHOICES),
+    levels: z.array(frozenLevel),
+  })
+  .meta({ id: 'FrozenSet' });
+export type FrozenSet = z.infer<typeof frozenSet>;
+
+export const frozenResponse = z.object({ symbol: z.string(), asOf: instantText, frozen: z.array(frozenSet) });

@@ -10,13 +10,9 @@ import {
 import { SESSIONS_PER_YEAR } from '@umwelt/core/volatility';
 import { finiteOrNull } from '../api/finite-or-null.ts';
 import type { ExpiryPicture, Picture } from '../api/picture.ts';
-import type { RangeExpiry } from '../api/range.ts';
+import type { MoveKind, RangeExpiry } from '../api/range.ts';
 import { expiryLaw } from './expiry-law.ts';
 import { quotedStraddle } from './quoted-straddle.ts';
-
-/** Kinds of expected move that are told as one distance from the forward. */
-export const MOVE_KINDS = ['straddle', 'oneSigma', 'meanAbsolute', 'varianceMove'] as const;
-type MoveKind = (typeof MOVE_KINDS)[number];
 
 /** How far the price is thought to go by an expiry, in every way in which that is said. */
 export function rangeOf(

@@ -10,6 +10,9 @@ import {
   barsChoice,
   barsResponse,
   checkLevels,
+  freezeRequest,
+  frozenResponse,
+  frozenSet,
   oddsChoice,
   oddsResponse,
   rangeChoice,
@@ -221,6 +224,36 @@ export const barsRoute = defineRoute({
   query: query.extend(barsChoice.shape),
   answer: barsResponse,
   rows: ({ bars }) => bars,
+});
+
+export const frozenRoute = defineRoute({
+  method: 'get',
+  path: '/underlyings/{symbol}/frozen-levels',
+  summary: 'Expected moves that were kept up to an instant, held against what followed until then',
+  parameters,
+  query,
+  answer: frozenResponse,
+  rows: ({ frozen }) => frozen.flatMap(({ levels, id: _id, ...set }) => levels.map((level) => ({ ...set, ...level }))),
+});
+
+export const freezeRoute = defineRoute({
+  method: 'post',
+  path: '/underlyings/{symbol}/frozen-levels',
+  summary: 'Keep the expected moves of an instant',
+  parameters,
+  query,
+  body: freezeRequest,
+  answer: frozenSet,
+  status: 201,
+});
+
+export const thawRoute = defineRoute({
+  method: 'delete',
+  path: '/underlyings/{symbol}/frozen-levels/{id}',
+  summary: 'Keep some expected moves no longer',
+  answers: 'They are gone',
+  parameters: parameters.extend({ id: z.uuid() }),
+  answer: z.undefined(),
 });
 
 export const borrowRoute = defineRoute({

@@ -534,3 +534,32 @@ export const smileLinks = pgTable(
   },
   (t) => [primaryKey({ columns: [t.owner, t.symbol] })],
 );
+
+/** Expected moves as they were at an instant, kept to be held against what follows; by symbol, so that they outlive the data. */
+export const frozenLevels = pgTable(
+  'frozen_levels',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    owner: text().notNull(),
+    symbol: text().notNull(),
+    name: text().notNull(),
+    createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+    /** That they were seen at */
+    instant: timestamp({ withTimezone: true }).notNull(),
+    price: doublePrecision().notNull(),
+    move: text().notNull(),
+    levels: jsonb().$type<StoredFrozenLevel[]>().notNull(),
+  },
+  (t) => [index().on(t.owner, t.symbol, t.instant)],
+);
+
+/** Expected move by one expiry. */
+export interface StoredFrozenLevel {
+  /** Civil date */
+  date: string;
+  forward: number;
+  low: number;
+  high: number;
+  /** How often the smile had the price within it; null where it did not tell */
+  coverage: number | null;
+}

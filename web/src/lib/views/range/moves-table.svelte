@@ -4,9 +4,8 @@
   import type { TableColumn } from '$lib/ui/table/table-column';
   import { rangeFigure } from '$lib/measures';
   import { dateText, daysText, numberText, probabilityText, strikeText } from '$lib/ui/format';
-  import type { RangeExpiry } from '$lib/api/range';
-  import type { MoveChoice } from './parameters';
-  import { toldMove } from './range-words';
+  import type { MoveChoice, RangeExpiry } from '$lib/api/range';
+  import { toldMove } from '$lib/theory';
 
   interface Props {
     symbol: string;

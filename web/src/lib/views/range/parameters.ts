@@ -1,19 +1,14 @@
 import { z } from 'zod';
 import { listText } from '../../api/list-text.ts';
-import { STRIKE_GOALS } from '../../api/range.ts';
+import { MOVE_CHOICES, STRIKE_GOALS } from '../../api/range.ts';
 import { workingsId } from '../../api/workings-id.ts';
-import { MOVE_KINDS } from '../../theory/index.ts';
-
-/** How the expected move is told: as one distance, or as the middle part of the law. */
-export const MOVE_CHOICES = [...MOVE_KINDS, 'range'] as const;
-export type MoveChoice = (typeof MOVE_CHOICES)[number];
 
 /** How far ahead the fan is drawn: months, or to the last expiry. */
 export const FAN_SPANS = ['quarter', 'half', 'year', 'all'] as const;
 export type FanSpan = (typeof FAN_SPANS)[number];
 
 /** What stands below the fan. */
-export const RANGE_PANELS = ['odds', 'strikes', 'interest'] as const;
+export const RANGE_PANELS = ['odds', 'strikes', 'interest', 'frozen'] as const;
 
 const priceText = z.string().transform(Number).pipe(z.number().positive());
 

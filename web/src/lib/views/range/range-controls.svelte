@@ -4,7 +4,8 @@
   import TypedNumber from '$lib/ui/typed-number.svelte';
   import { viewState } from '$lib/shell/view-state.svelte';
   import { numberText } from '$lib/ui/format';
-  import { MOVE_CHOICES, type RangeParameters } from './parameters';
+  import { MOVE_CHOICES } from '$lib/api/range';
+  import type { RangeParameters } from './parameters';
   import { MOVE_NAMES } from './range-words';
 
   interface Props {

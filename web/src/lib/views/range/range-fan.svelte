@@ -10,7 +10,7 @@
   import { expiryColor, type Palette } from '$lib/ui/palette';
   import type { PriceLaw } from '@umwelt/core/probability';
   import type { ExpiryPicture, Picture } from '$lib/api/picture';
-  import type { DailyBarRow } from '$lib/api/range';
+  import type { DailyBarRow, FrozenSet } from '$lib/api/range';
   import { rangeFan } from './range-fan';
 
   interface Props {
@@ -21,6 +21,8 @@
     focus: string | undefined;
     /** Expected move by expiry, as it is told */
     brackets: ReadonlyMap<string, { low: number; high: number }>;
+    /** Kept before, to be held against what followed */
+    frozen: readonly FrozenSet[];
     levels: readonly number[];
     /** Least step of a level, price */
     tick: number;
@@ -39,6 +41,7 @@
     bars,
     focus,
     brackets,
+    frozen,
     levels,
     tick,
     decimals,
@@ -79,6 +82,25 @@
     }
     return kept;
   });
+  /** Levels that were kept, from their instant to their expiry or now; of each set the nearest ones alone, else they cover each other. */
+  const MOST_KEPT = 3;
+  const kept = $derived(
+    fan.bars.length === 0
+      ? []
+      : frozen.flatMap((set) => {
+          const from = Date.parse(set.instant);
+          if (from < Date.parse(fan.bars[0].session)) return [];
+          return set.levels.slice(0, MOST_KEPT).map((level, i) => ({
+            key: `${set.id} ${level.date}`,
+            x1: fan.x.past(from),
+            x2: Math.min(fan.now, fan.x.past(Date.parse(level.date))),
+            low: fan.y(level.low),
+            high: fan.y(level.high),
+            state: level.state,
+            name: i === 0 ? set.name : '',
+          }));
+        }),
+  );
   /** The next event of each kind is named, where that leaves room; the others are ticks. */
   const flags = $derived.by(() => {
     const ahead = picture.events
@@ -194,6 +216,29 @@
       <text x={fan.now} y={fan.top - 12} text-anchor="middle" fill={palette.soft}
         >{dateText(picture.asOf.slice(0, 10), picture.asOf)}</text
       >
+      {#each kept as k (k.key)}
+        <path
+          d="M{k.x1},{k.high}H{Math.max(k.x1 + 4, k.x2)}M{k.x1},{k.low}H{Math.max(
+            k.x1 + 4,
+            k.x2,
+          )}M{k.x1},{k.low}V{k.high}"
+          fill="none"
+          stroke={palette.own}
+          stroke-width="1.4"
+          stroke-dasharray={k.state === 'outside' ? '4 2' : undefined}
+          data-frozen={k.key}
+        />
+        {#if k.name}
+          <text
+            x={k.x1 + 2}
+            y={k.high - 5}
+            fill={palette.own}
+            stroke={palette.paper}
+            stroke-width="3"
+            paint-order="stroke">{k.name}</text
+          >
+        {/if}
+      {/each}
       {#each flags as flag (flag.instant + flag.label)}
         <line
           x1={flag.x}

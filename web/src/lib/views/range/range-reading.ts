@@ -1,11 +1,11 @@
 import type { ExpiryPicture, Picture } from '../../api/picture.ts';
-import type { RangeExpiry } from '../../api/range.ts';
+import type { MoveChoice, RangeExpiry } from '../../api/range.ts';
 import { ODDS_SOURCE_NAMES, rangeFigure } from '../../measures/index.ts';
 import type { Sentence, SentencePart } from '../../shell/reading/sentence.ts';
 import { dateText, numberText, probabilityText, signedText } from '../../ui/format.ts';
 import type { OddsRow } from './odds-rows.ts';
-import type { MoveChoice } from './parameters.ts';
-import { MOVE_NAMES, toldMove } from './range-words.ts';
+import { MOVE_NAMES } from './range-words.ts';
+import { toldMove } from '../../theory/index.ts';
 
 /** What Range says in words. */
 export interface RangeReading {

@@ -6,14 +6,15 @@
   import ViewFrame from '$lib/shell/view-frame.svelte';
   import { derivingQuery } from '$lib/api/as-of-context';
   import { Fetched } from '$lib/api/client/fetched.svelte';
-  import { barsRoute, probabilityRoute } from '$lib/api/contract/views';
+  import { barsRoute, frozenRoute, probabilityRoute } from '$lib/api/contract/views';
   import { surfaceAgain } from '$lib/market';
   import { explainRangeFigure, premiumDecimals, underlyingDecimals } from '$lib/measures';
   import { pageState } from '$lib/shell/page-state.svelte';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
-  import { rangeOf, sourcesOf } from '$lib/theory';
+  import { rangeOf, sourcesOf, toldMove } from '$lib/theory';
   import { currencyName, dateText, numberText, tickDecimals } from '$lib/ui/format';
   import { PALETTES } from '$lib/ui/palette';
+  import FrozenPanel from './frozen-panel.svelte';
   import InterestChart from './interest-chart.svelte';
   import MovesTable from './moves-table.svelte';
   import OddsMatrix from './odds-matrix.svelte';
@@ -24,12 +25,17 @@
   import RangeFan from './range-fan.svelte';
   import { fanLaws } from './range-fan';
   import { rangeReading } from './range-reading';
-  import { FAN_DAYS, FAN_NAMES, toldMove } from './range-words';
+  import { FAN_DAYS, FAN_NAMES } from './range-words';
   import StrikesPanel from './strikes-panel.svelte';
 
   /** Sessions of the price's past that are drawn. */
   const SESSIONS = 90;
-  const PANEL_NAMES = { odds: 'odds and moves', strikes: 'strike for odds', interest: 'open interest' } as const;
+  const PANEL_NAMES = {
+    odds: 'odds and moves',
+    strikes: 'strike for odds',
+    interest: 'open interest',
+    frozen: 'frozen levels',
+  } as const;
   const view = quotedViewState();
   const page = pageState();
   const own = $derived(view.address.own(rangeParameters));
@@ -86,6 +92,14 @@
   });
   const bars = new Fetched(barsRoute, () => barsAsked);
   const shownBars = $derived(bars.answer?.symbol === symbol ? bars.answer.bars : []);
+
+  const frozenAsked = $derived.by(() => {
+    const query = derivingQuery(route.url.searchParams);
+    query.set('asOf', view.live.minute);
+    return { parameters: { symbol }, query };
+  });
+  const frozen = new Fetched(frozenRoute, () => frozenAsked);
+  const shownFrozen = $derived(frozen.answer?.symbol === symbol ? frozen.answer.frozen : []);
 
   /** Odds that take a while are asked for where the lines rest. */
   const RESTS = 60;
@@ -172,6 +186,7 @@
         {decimals}
         {currency}
         {palette}
+        frozen={shownFrozen}
         onlevel={(index, price, isFinal) =>
           setLevels(
             levels.map((l, i) => (i === index ? price : l)),
@@ -244,6 +259,10 @@
     {:else if own.panel === 'strikes'}
       <div class="mt-3">
         <StrikesPanel {own} expiry={focus} {decimals} premiumDecimals={premiumDecimals(view.scale)} {currency} />
+      </div>
+    {:else if own.panel === 'frozen'}
+      <div class="mt-3">
+        <FrozenPanel {symbol} asOf={view.picture.asOf} {own} {frozen} shown={fanned.map((e) => e.date)} {decimals} />
       </div>
     {:else}
       <div class="mt-3">

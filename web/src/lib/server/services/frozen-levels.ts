@@ -1,0 +1,79 @@
+import { isoInZone } from '@umwelt/market/zone';
+import type { z } from 'zod';
+import { type freezeRequest, type FrozenSet, frozenSet } from '../../api/range.ts';
+import type { Picture } from '../../api/picture.ts';
+import { toldMove } from '../../theory/index.ts';
+import type { Database } from '../database/connect.ts';
+import { frozenVerdict } from '../derive/frozen-verdict.ts';
+import { sessionDate } from '../derive/session-date.ts';
+import {
+  deleteFrozenSet,
+  frozenCount,
+  frozenSetsOf,
+  saveFrozenSet,
+  type StoredFrozenSet,
+} from '../repositories/frozen-levels.ts';
+import type { StoredUnderlying } from '../repositories/underlyings.ts';
+import { endedSessions } from './ended-sessions.ts';
+import { rangeExpiries } from './range.ts';
+
+/** Levels are held against as many sessions at most: two years. */
+const MOST_SESSIONS = 504;
+/** Kept by one user of one underlying; a limit that nobody reaches by hand. */
+const MOST_KEPT = 500;
+
+/** What was kept up to an instant, each held against the sessions that had ended by then. */
+export async function frozenUntil(
+  database: Database,
+  stored: StoredUnderlying,
+  { owner, instant }: { owner: string; instant: Date },
+): Promise<FrozenSet[]> {
+  const sets = await frozenSetsOf(database, { owner, symbol: stored.symbol, until: instant });
+  if (sets.length === 0) return [];
+  const ended = await endedSessions(database, stored, { instant, count: MOST_SESSIONS });
+  return sets.map((set) => judged(set, stored, ended));
+}
+
+function judged(
+  set: StoredFrozenSet,
+  { zone }: StoredUnderlying,
+  ended: Parameters<typeof frozenVerdict>[2],
+): FrozenSet {
+  const from = sessionDate(set.instant, zone);
+  return frozenSet.parse({
+    ...{ id: set.id, name: set.name, price: set.price, move: set.move },
+    instant: isoInZone(set.instant.getTime(), zone),
+    levels: set.levels.map((level) => frozenVerdict(level, from, ended)),
+  });
+}
+
+/** Keeps the expected moves of a picture; undefined where none of its expiries has one, or too many are kept. */
+export async function freezeLevels(
+  database: Database,
+  stored: StoredUnderlying,
+  o: { owner: string; picture: Picture; request: z.output<typeof freezeRequest> },
+): Promise<{ ok: true; set: FrozenSet } | { ok: false; reason: 'nothing' | 'too-many' }> {
+  const { owner, picture, request } = o;
+  const { symbol } = stored;
+  const instant = new Date(picture.asOf);
+  const expiries = picture.expiries.filter((e) => e.outlier === null && (request.expiries?.includes(e.date) ?? true));
+  const ranges = await rangeExpiries(picture, expiries, { coverages: [request.coverage] });
+  const levels = ranges.flatMap((range) => {
+    const told = toldMove(range, request.move);
+    return told
+      ? [{ date: range.date, forward: range.forward, low: told.low, high: told.high, coverage: told.coverage }]
+      : [];
+  });
+  if (levels.length === 0) return { ok: false, reason: 'nothing' };
+  if ((await frozenCount(database, { owner, symbol })) >= MOST_KEPT) return { ok: false, reason: 'too-many' };
+  const { name, move } = request;
+  const set = { name, move, instant, price: picture.price, levels };
+  const id = await saveFrozenSet(database, { owner, symbol, ...set });
+  const ended = await endedSessions(database, stored, { instant, count: MOST_SESSIONS });
+  return { ok: true, set: judged({ id, ...set }, stored, ended) };
+}
+
+/** @returns whether it was kept */
+export function thawLevels(database: Database, o: { owner: string; symbol: string; id: string }): Promise<boolean> {
+  return deleteFrozenSet(database, o);
+}
