@@ -1,16 +1,19 @@
 import { constantOdds, coverageBetween, STEEPEST_TAIL } from '@umwelt/core/probability';
+import { dateText, sessionsUpTo, TODAY_DAY } from '@umwelt/market/veldmar';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { asOfContext } from '../src/lib/api/as-of-context.ts';
 import type { ExpiryPicture, Picture } from '../src/lib/api/picture.ts';
+import { recordChoice } from '../src/lib/api/odds-record.ts';
 import { probabilityRoute } from '../src/lib/api/contract/views.ts';
 import { freezeRequest, oddsChoice, type OddsKind, type SourceOddsRow, strikesChoice } from '../src/lib/api/range.ts';
 import { storeDemoBase } from '../src/lib/server/demo/demo-base.ts';
-import { storeDemoToday } from '../src/lib/server/demo/demo-chains.ts';
+import { storeDemoMeasures, storeDemoToday } from '../src/lib/server/demo/demo-chains.ts';
 import { frozenVerdict } from '../src/lib/server/derive/frozen-verdict.ts';
 import { closeComputePool } from '../src/lib/server/derive/pool.ts';
 import { sessionBars } from '../src/lib/server/derive/session-bars.ts';
 import { findUnderlying } from '../src/lib/server/repositories/underlyings.ts';
 import { freezeLevels, frozenUntil, thawLevels } from '../src/lib/server/services/frozen-levels.ts';
+import { oddsRecord } from '../src/lib/server/services/odds-record.ts';
 import { oddsOf, strikesFor } from '../src/lib/server/services/odds.ts';
 import { loadPicture } from '../src/lib/server/services/picture.ts';
 import { barsBefore, rangeExpiries } from '../src/lib/server/services/range.ts';
@@ -304,5 +307,63 @@ describe('frozen levels', () => {
       ok: false,
       reason: 'nothing',
     });
+  });
+});
+
+describe('the record', () => {
+  /** Twenty-two windows of a month, back from the last session that has ended. */
+  const starts = sessionsUpTo(TODAY_DAY - 1, 1 + 22 * 21).filter((_, i) => i % 21 === 0);
+  beforeAll(async () => {
+    for (const day of starts.slice(0, -1))
+      await storeDemoMeasures(store.connection, { symbol: 'KELPA', from: day, to: day, ofAll: true }, () =>
+        Promise.resolve(),
+      );
+  }, 120_000);
+
+  async function record(instant: Date, o: object = {}) {
+    const stored = await findUnderlying(store.connection.database, 'KELPA');
+    if (!stored) throw new Error('KELPA');
+    return oddsRecord(store.connection.database, stored, { instant, choice: recordChoice.parse(o) });
+  }
+
+  test('counts windows that do not overlap, and holds what was told against what came', async () => {
+    const now = new Date('2031-03-14T13:00:00Z');
+    const found = await record(now);
+    expect(found).toMatchObject({ days: 30, sessions: 21, windows: 22, to: '2031-03-13' });
+    for (const { coverage, inside, count, low, high } of found.coverages) {
+      expect(count).toBe(22);
+      expect(low).toBeLessThan(inside / count + 1e-12);
+      expect(high).toBeGreaterThan(inside / count - 1e-12);
+      expect(coverage).toBeGreaterThan(0.4);
+    }
+    const inside = found.coverages.map((c) => c.inside);
+    expect(inside).toEqual([...inside].sort((a, b) => a - b));
+    expect(found.from).toBe(dateText(starts[0]));
+    for (const source of found.sources) {
+      expect(source.windows).toBeLessThanOrEqual(22);
+      expect(source.brier === null).toBe(source.windows < 20);
+      if (source.brier !== null) expect(source.brier).toBeLessThan(0.3);
+    }
+    expect(found.sources.find((s) => s.source === 'smile')?.windows).toBe(22);
+    const [withEvents, without] = await Promise.all([
+      record(now, { eventful: 'with' }),
+      record(now, { eventful: 'without' }),
+    ]);
+    expect(withEvents.windows + without.windows).toBe(22);
+    expect(withEvents.windows).toBeGreaterThan(3);
+    // Too few of either to say anything of a source.
+    expect(withEvents.sources.every((s) => s.brier === null)).toBe(true);
+  });
+
+  test('no look-ahead: a cut of what is stored leaves the record of an instant before as it was', async () => {
+    const { sql } = store.connection;
+    const earlier = new Date(`${dateText(starts[15])}T20:00:00Z`);
+    const before = await record(earlier);
+    expect(before.windows).toBeGreaterThan(10);
+    await sql`delete from daily_bars where session > ${dateText(starts[15])}
+      and underlying_id = (select id from underlyings where symbol = 'KELPA')`;
+    await sql`delete from derived_measures where instant > ${earlier.toISOString()}
+      and underlying_id = (select id from underlyings where symbol = 'KELPA')`;
+    expect(await record(earlier)).toEqual(before);
   });
 });

@@ -48,3 +48,5 @@ export {
   logScore,
   reliability,
 } from './forecast-scores.ts';
+export { type OddsScores, type OddsWindow, LEAST_WINDOWS, reliabilityOf, scoreSources } from './odds-record.ts';
+export { quantileLaw } from './quantile-law.ts';

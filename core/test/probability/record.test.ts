@@ -5,14 +5,18 @@ import {
   evenness,
   leastWorthLevel,
   logScore,
+  type OddsWindow,
   outEarnsDecay,
+  quantileLaw,
   reliability,
+  reliabilityOf,
+  scoreSources,
   settledWorths,
   type ToldOdds,
 } from '../../src/probability/index.ts';
-import { chiSquaredTail, normalCdf } from '../../src/math/index.ts';
+import { chiSquaredTail, normalCdf, normalQuantile } from '../../src/math/index.ts';
 import { black76Price } from '../../src/pricing/index.ts';
-import { uniformNumbers } from '../volatility/normal-numbers.ts';
+import { normalNumbers, uniformNumbers } from '../volatility/normal-numbers.ts';
 
 describe('how often odds came true', () => {
   test("the binomial interval is Wilson's, and holds the truth about as often as it says", () => {
@@ -107,4 +111,52 @@ test('an option out-earns a day of decay where the move passes the price that ma
   expect(calmer.probability).toBeLessThan(found.probability);
   const never = outEarnsDecay({ spot, forward: spot, deviation, value: 1000, valueThen: (s) => value(s, years - day) });
   expect(never.probability).toBe(0);
+});
+
+describe('a record of odds', () => {
+  /** Windows of a lognormal price, with sources that know its volatility, and that think it a fifth higher or lower. */
+  function windows(count: number): OddsWindow[] {
+    const normal = normalNumbers(21);
+    return Array.from({ length: count }, () => {
+      const deviation = 0.03 + 0.05 * Math.abs(normal());
+      const law = (factor: number) => (x: number) =>
+        normalCdf((x + 0.5 * (factor * deviation) ** 2) / (factor * deviation));
+      const outcome = deviation * normal() - 0.5 * deviation * deviation;
+      return { laws: { right: law(1), high: law(1.3), low: law(0.7) }, outcome, scale: deviation };
+    });
+  }
+
+  test('the source that is right scores best by every measure, and only its outcomes fall evenly', () => {
+    const [right, high, low] = scoreSources(windows(2000), ['right', 'high', 'low']).map((r) => r.scores);
+    for (const wrong of [high, low]) {
+      expect(right?.brier ?? NaN).toBeLessThan(wrong?.brier ?? NaN);
+      expect(right?.logScore ?? NaN).toBeLessThan(wrong?.logScore ?? NaN);
+      expect(wrong?.evenness.chance ?? NaN).toBeLessThan(1e-6);
+    }
+    expect(right?.evenness.chance ?? NaN).toBeGreaterThan(1e-3);
+    // What was told came about as often: within four errors of each band, seven chances of a window hanging together.
+    const told = reliabilityOf(windows(2000), 'right').filter((bin) => bin.count > 0);
+    expect(told.length).toBeGreaterThan(4);
+    for (const bin of told)
+      expect(Math.abs(bin.came - bin.told)).toBeLessThan(4 * Math.sqrt((7 * bin.told * (1 - bin.told)) / bin.count));
+  });
+
+  test('says nothing of a source with fewer than twenty windows, or one that is not there', () => {
+    expect(scoreSources(windows(19), ['right', 'other'])).toEqual([
+      { source: 'right', windows: 19 },
+      { source: 'other', windows: 0 },
+    ]);
+    expect(scoreSources(windows(20), ['right'])[0].scores?.evenness.counts).toHaveLength(4);
+  });
+
+  test('a law of which some quantiles are kept is exact for a normal one, and unknown where they do not ascend', () => {
+    const shares = [0.05, 0.16, 0.25, 0.75, 0.84, 0.95];
+    const law = quantileLaw(
+      shares.map((p) => 0.01 + 0.2 * normalQuantile(p)),
+      shares,
+    );
+    for (const x of [-1, -0.3, 0.01, 0.2, 0.9]) expect(law?.(x)).toBeCloseTo(normalCdf((x - 0.01) / 0.2), 12);
+    expect(quantileLaw([0, NaN, 1, 2, 3, 4], shares)).toBeUndefined();
+    expect(quantileLaw([0, 2, 1, 3, 4, 5], shares)).toBeUndefined();
+  });
 });

@@ -54,3 +54,4 @@ export { expiryLaw } from './expiry-law.ts';
 export { listedAround, rangeOf } from './range-of.ts';
 export { askOdds, type OddsInput, sourceOf, type SourceOdds, sourcesOf } from './source-odds.ts';
 export { toldMove } from './told-move.ts';
+export { sessionOutEarned } from './session-out-earned.ts';

@@ -20,6 +20,7 @@ import {
   strikesChoice,
   strikesResponse,
 } from '../range.ts';
+import { oddsRecordResponse, recordChoice } from '../odds-record.ts';
 import { pastResource } from '../past-resource.ts';
 import { type ExpiryPicture, expiryPicture, picture } from '../picture.ts';
 import { instantText, storedSymbol } from '../quantity.ts';
@@ -224,6 +225,16 @@ export const barsRoute = defineRoute({
   query: query.extend(barsChoice.shape),
   answer: barsResponse,
   rows: ({ bars }) => bars,
+});
+
+export const oddsRecordRoute = defineRoute({
+  method: 'get',
+  path: '/underlyings/{symbol}/odds-record',
+  summary: 'What odds and expected moves told in the past were worth, over windows that do not overlap',
+  parameters,
+  query: query.extend(recordChoice.shape),
+  answer: oddsRecordResponse,
+  rows: ({ sources }) => sources.map(({ bins: _bins, ...row }) => row),
 });
 
 export const frozenRoute = defineRoute({

@@ -1,6 +1,8 @@
 import type { ForecastRecordInput } from './forecast-record-of.ts';
 import type { LevelInput } from './level-input.ts';
 import type { OddsBasis, OddsBasisInput } from './odds-basis.ts';
+import type { OddsRecordInput } from './odds-record-of.ts';
+import type { OddsRecord } from '../../api/odds-record.ts';
 import type { OddsChoice, RangeExpiry, SourceOddsRow, StrikesChoice, StrikesResponse } from '../../api/range.ts';
 import type { RealizedVolatilityRequest } from '../../api/realized-volatility.ts';
 import type { MeasuresInput } from './instant-measures.ts';
@@ -62,6 +64,7 @@ export interface ComputeTasks {
   range: [{ picture: Pick<Picture, 'events' | 'asOf'>; expiries: ExpiryPicture[]; coverages: number[] }, RangeExpiry[]];
   oddsBasis: [OddsBasisInput, OddsBasis];
   odds: [{ input: OddsInput; choice: OddsChoice }, SourceOddsRow[]];
+  oddsRecord: [OddsRecordInput, OddsRecord];
   oddsStrikes: [{ input: OddsInput; choice: StrikesChoice }, StrikesResponse];
   realizedVolatility: [RealizedVolatilityRequest, (number | null)[]];
   /** Terms that the quotes of a file betray */

@@ -16,6 +16,7 @@ import { forecastRecordOf } from '../derive/forecast-record-of.ts';
 import { instantMeasures } from '../derive/instant-measures.ts';
 import { levelOf } from '../derive/level-of.ts';
 import { oddsRows, oddsStrikes as strikesOf } from '../derive/odds-answers.ts';
+import { oddsRecordOf } from '../derive/odds-record-of.ts';
 import { oddsBasis as basisOf } from '../derive/odds-basis.ts';
 import { resourcesOf } from '../derive/resources-of.ts';
 import { impliedVolatilityRow, priceRow } from '../derive/price-contracts.ts';
@@ -104,6 +105,7 @@ export const measures: Task<'measures'> = (input) => instantMeasures(input);
 export const range: Task<'range'> = ({ picture, expiries, coverages }) =>
   expiries.map((expiry) => rangeOf(picture, expiry, coverages));
 export const oddsBasis: Task<'oddsBasis'> = basisOf;
+export const oddsRecord: Task<'oddsRecord'> = oddsRecordOf;
 export const odds: Task<'odds'> = ({ input, choice }) => oddsRows(input, choice);
 export const oddsStrikes: Task<'oddsStrikes'> = ({ input, choice }) => strikesOf(input, choice);
 

@@ -7,7 +7,7 @@ export const RANGE_VIEW: ViewDefinition = {
   key: '6',
   subject: 'underlying',
   parameters: rangeParameters,
-  ofAnyUnderlying: ['move', 'coverage', 'drift', 'ahead', 'panel', 'chance', 'goal'],
+  ofAnyUnderlying: ['move', 'coverage', 'drift', 'ahead', 'panel', 'chance', 'goal', 'over', 'eventful'],
   leftBehind: { level: 'the prices whose odds were read' },
   resources: ['surface', 'past', 'market'],
   page: () => import('./range-view.svelte'),

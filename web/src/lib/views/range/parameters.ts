@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { listText } from '../../api/list-text.ts';
+import { recordChoice } from '../../api/odds-record.ts';
 import { MOVE_CHOICES, STRIKE_GOALS } from '../../api/range.ts';
 import { workingsId } from '../../api/workings-id.ts';
 
@@ -8,7 +9,7 @@ export const FAN_SPANS = ['quarter', 'half', 'year', 'all'] as const;
 export type FanSpan = (typeof FAN_SPANS)[number];
 
 /** What stands below the fan. */
-export const RANGE_PANELS = ['odds', 'strikes', 'interest', 'frozen'] as const;
+export const RANGE_PANELS = ['odds', 'strikes', 'interest', 'frozen', 'record'] as const;
 
 const priceText = z.string().transform(Number).pipe(z.number().positive());
 
@@ -25,6 +26,9 @@ export const rangeParameters = z.object({
   /** Probability that strikes are looked for by */
   chance: z.coerce.number().gt(0).lt(1).default(0.2).catch(0.2),
   goal: z.enum(STRIKE_GOALS).default('itm').catch('itm'),
+  /** Days ahead, and windows, of the record */
+  over: recordChoice.shape.days.catch(30),
+  eventful: recordChoice.shape.eventful.catch('all'),
   workings: workingsId,
 });
 export type RangeParameters = z.infer<typeof rangeParameters>;

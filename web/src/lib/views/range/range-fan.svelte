@@ -90,14 +90,17 @@
       : frozen.flatMap((set) => {
           const from = Date.parse(set.instant);
           if (from < Date.parse(fan.bars[0].session)) return [];
-          return set.levels.slice(0, MOST_KEPT).map((level, i) => ({
+          const nearest = set.levels.slice(0, MOST_KEPT);
+          const top = Math.max(...nearest.map((level) => level.high));
+          return nearest.map((level) => ({
             key: `${set.id} ${level.date}`,
             x1: fan.x.past(from),
             x2: Math.min(fan.now, fan.x.past(Date.parse(level.date))),
             low: fan.y(level.low),
             high: fan.y(level.high),
             state: level.state,
-            name: i === 0 ? set.name : '',
+            // Over the widest of them.
+            name: level.high === top ? set.name : '',
           }));
         }),
   );

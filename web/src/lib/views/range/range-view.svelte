@@ -26,6 +26,7 @@
   import { fanLaws } from './range-fan';
   import { rangeReading } from './range-reading';
   import { FAN_DAYS, FAN_NAMES } from './range-words';
+  import RecordPanel from './record-panel.svelte';
   import StrikesPanel from './strikes-panel.svelte';
 
   /** Sessions of the price's past that are drawn. */
@@ -35,6 +36,7 @@
     strikes: 'strike for odds',
     interest: 'open interest',
     frozen: 'frozen levels',
+    record: 'record',
   } as const;
   const view = quotedViewState();
   const page = pageState();
@@ -260,6 +262,8 @@
       <div class="mt-3">
         <StrikesPanel {own} expiry={focus} {decimals} premiumDecimals={premiumDecimals(view.scale)} {currency} />
       </div>
+    {:else if own.panel === 'record'}
+      <div class="mt-3"><RecordPanel {own} {palette} /></div>
     {:else if own.panel === 'frozen'}
       <div class="mt-3">
         <FrozenPanel {symbol} asOf={view.picture.asOf} {own} {frozen} shown={fanned.map((e) => e.date)} {decimals} />

@@ -12,7 +12,8 @@
   import { type OddsStrike, STRIKE_GOALS } from '$lib/api/range';
   import type { ExpiryPicture } from '$lib/api/picture';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
-  import { countText, dateText, numberText, strikeText } from '$lib/ui/format';
+  import { countText, dateText, numberText, probabilityText, strikeText } from '$lib/ui/format';
+  import { sessionOutEarned } from '$lib/theory';
   import type { RangeParameters } from './parameters';
   import PremiumCurve from './premium-curve.svelte';
 
@@ -48,6 +49,7 @@
   );
   const missing = $derived(fetched.answer ? (['put', 'call'] as const).filter((side) => !fetched.answer?.[side]) : []);
   const premium = (value: number | null) => numberText(value, premiumDecimals);
+  const outEarned = (r: Row, change: number) => sessionOutEarned(expiry, r, change)?.probability ?? null;
   const columns = $derived<TableColumn<Row>[]>([
     { id: 'side', head: 'side', isFixed: true, width: 44, align: 'left', value: (r) => r.side, text: (r) => r.side },
     {
@@ -92,6 +94,23 @@
       width: 62,
       value: (r) => r.premiumAbove,
       text: (r) => premium(r.premiumAbove),
+    },
+    {
+      id: 'outEarned',
+      head: 'gains in a session',
+      width: 104,
+      definition:
+        "Chance that the next session's move brings its value above today's after what the session takes, its volatility kept.",
+      value: (r) => outEarned(r, 0),
+      text: (r) => probabilityText(outEarned(r, 0)),
+    },
+    {
+      id: 'outEarnedLower',
+      head: 'a point lower',
+      width: 82,
+      definition: 'The same where its volatility is one point lower by then.',
+      value: (r) => outEarned(r, -0.01),
+      text: (r) => probabilityText(outEarned(r, -0.01)),
     },
   ]);
 </script>
