@@ -241,7 +241,8 @@ describe('frozen levels', () => {
     sessionBars({ bars: closes.map(([session, close]) => bar(session, close)), dividends: [], splits });
 
   test('are judged by closes alone, up to the expiry, from the session that they were kept in', () => {
-    const at = (closes: [string, number][]) => frozenVerdict(level, '2031-01-06', bars(closes));
+    const at = (closes: [string, number][]) =>
+      frozenVerdict(level, { session: '2031-01-06', isOver: false }, bars(closes));
     const held = at([
       ['2031-01-03', 80],
       ['2031-01-06', 100],
@@ -257,6 +258,9 @@ describe('frozen levels', () => {
     ]);
     expect(lost).toMatchObject({ state: 'outside', settled: 90, left: '2031-01-10' });
     expect(lost.distance).toBeCloseTo(-5 / 95, 12);
+    // At the end of its session that close is what it was kept at.
+    const late = frozenVerdict(level, { session: '2031-01-06', isOver: true }, bars([['2031-01-06', 200]]));
+    expect(late).toMatchObject({ state: 'open', settled: null, left: null });
     // Before the expiry has come nothing is settled; before any session has ended nothing is known.
     expect(at([['2031-01-06', 100]])).toMatchObject({ state: 'open', settled: 100, left: null });
     expect(at([['2031-01-03', 80]])).toMatchObject({ state: 'open', settled: null, distance: null });
@@ -265,7 +269,7 @@ describe('frozen levels', () => {
   test('a split in between leaves them as they were', () => {
     const split = frozenVerdict(
       level,
-      '2031-01-06',
+      { session: '2031-01-06', isOver: false },
       bars(
         [
           ['2031-01-06', 100],

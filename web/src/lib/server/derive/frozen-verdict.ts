@@ -1,24 +1,28 @@
 import { finiteOrNull } from '../../api/finite-or-null.ts';
 import type { FrozenLevel } from '../../api/range.ts';
 import type { StoredFrozenLevel } from '../database/schema.ts';
-import type { SessionBars } from './session-bars.ts';
+import type { EndedSession, SessionBars } from './session-bars.ts';
 
 /**
  * A kept level held against the sessions that have ended since: where the last one up to its expiry closed, and which was the first
  * to close outside. Splits in between are taken out.
- * @param from session of the instant that it was kept at; its own close comes after it, and counts
+ * @param kept session of the instant that it was kept at; its own close counts unless it was over by then
  */
 export function frozenVerdict(
   level: StoredFrozenLevel,
-  from: string,
+  kept: EndedSession,
   { sessions, bars, shares }: SessionBars,
 ): FrozenLevel {
-  const start = sessions.findLastIndex((session) => session <= from);
+  const start = sessions.findLastIndex((session) => session <= kept.session);
   const sharesThen = start < 0 ? 1 : shares[start];
   // In shares of when it was kept.
   const closeAt = (i: number) => (bars.close[i] / shares[i]) * sharesThen;
   const within = sessions.flatMap((session, i) =>
-    session >= from && session <= level.date && !Number.isNaN(bars.close[i]) ? [{ session, close: closeAt(i) }] : [],
+    (kept.isOver ? session > kept.session : session >= kept.session) &&
+    session <= level.date &&
+    !Number.isNaN(bars.close[i])
+      ? [{ session, close: closeAt(i) }]
+      : [],
   );
   const last = within[within.length - 1];
   const isOver = sessions.length > 0 && sessions[sessions.length - 1] >= level.date;

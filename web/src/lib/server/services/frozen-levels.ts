@@ -5,7 +5,7 @@ import type { Picture } from '../../api/picture.ts';
 import { toldMove } from '../../theory/index.ts';
 import type { Database } from '../database/connect.ts';
 import { frozenVerdict } from '../derive/frozen-verdict.ts';
-import { sessionDate } from '../derive/session-date.ts';
+import { endedSession } from '../derive/session-bars.ts';
 import {
   deleteFrozenSet,
   frozenCount,
@@ -34,16 +34,12 @@ export async function frozenUntil(
   return sets.map((set) => judged(set, stored, ended));
 }
 
-function judged(
-  set: StoredFrozenSet,
-  { zone }: StoredUnderlying,
-  ended: Parameters<typeof frozenVerdict>[2],
-): FrozenSet {
-  const from = sessionDate(set.instant, zone);
+function judged(set: StoredFrozenSet, stored: StoredUnderlying, ended: Parameters<typeof frozenVerdict>[2]): FrozenSet {
+  const kept = endedSession(set.instant, stored);
   return frozenSet.parse({
     ...{ id: set.id, name: set.name, price: set.price, move: set.move },
-    instant: isoInZone(set.instant.getTime(), zone),
-    levels: set.levels.map((level) => frozenVerdict(level, from, ended)),
+    instant: isoInZone(set.instant.getTime(), stored.zone),
+    levels: set.levels.map((level) => frozenVerdict(level, kept, ended)),
   });
 }
 

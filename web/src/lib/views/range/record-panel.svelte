@@ -94,7 +94,7 @@
             ? 'held more often'
             : r.told > r.high
               ? 'held less often'
-              : 'no more than chance apart',
+              : 'within chance',
     },
   ];
   type Source = OddsRecord['sources'][number];
@@ -138,7 +138,7 @@
       head: 'reads',
       align: 'left',
       value: (r) => r.chance,
-      text: (r) => (r.chance === null ? 'too few windows to say' : r.chance < 0.01 ? 'not calibrated' : 'may be right'),
+      text: (r) => (r.chance === null ? 'too few windows' : r.chance < 0.01 ? 'not calibrated' : 'may be right'),
     },
   ];
 </script>
@@ -176,7 +176,7 @@
     </p>
     {#if record.windows > 0}
       <div class="flex gap-6 max-[1100px]:flex-col">
-        <div class="w-[42%] shrink-0 max-[1100px]:w-full">
+        <div class="w-[46%] shrink-0 max-[1100px]:w-full">
           <ValueTable
             name="{symbol} record of expected moves, {record.days} days"
             storage="range-held-columns"
