@@ -17,7 +17,10 @@ import { oddsRecord } from '../src/lib/server/services/odds-record.ts';
 import { oddsOf, strikesFor } from '../src/lib/server/services/odds.ts';
 import { loadPicture } from '../src/lib/server/services/picture.ts';
 import { barsBefore, rangeExpiries } from '../src/lib/server/services/range.ts';
-import { expiryLaw, listedValues, ON_SMILE } from '../src/lib/theory/index.ts';
+import { surfaceAgain } from '../src/lib/market/index.ts';
+import { derivedValue, explainRangeFigure, rangeFigure } from '../src/lib/measures/index.ts';
+import { expiryLaw, listedValues, ON_SMILE, rangeOf, sourcesOf } from '../src/lib/theory/index.ts';
+import { oddsRows as matrixRows } from '../src/lib/views/range/odds-rows.ts';
 import { testDatabase } from './database.ts';
 
 /* How far the price is thought to go, and how likely: of an index, a share with dividends, and one before a readout. */
@@ -370,4 +373,53 @@ describe('the record', () => {
       and underlying_id = (select id from underlyings where symbol = 'KELPA')`;
     expect(await record(earlier)).toEqual(before);
   });
+});
+
+test('every figure of moves and odds opens Workings that give it, and its parts add up to what tells it from the smile', async () => {
+  const picture = await pictureOf('VM50');
+  const focus = picture.expiries.find((e) => e.date === '2031-05-16');
+  if (!focus) throw new Error('no expiry');
+  const ranges = picture.expiries.filter((e) => e.smile).map((e) => rangeOf(picture, e, [0.68]));
+  const sources = sourcesOf({
+    ...{ expiry: focus, index30: picture.index30, history: null, typed: 0.3, drift: 0.02 },
+    forecast: { volatility: 0.2, model: 'garch' },
+  });
+  let told = 0;
+  for (const level of [4500, 4800, 5200]) {
+    const side = level >= focus.forward ? ('above' as const) : ('below' as const);
+    const smile30 = surfaceAgain(picture)?.smileAt(30 / 365);
+    const rows = matrixRows(focus, sources, {
+      ...{ level, side, smile30, drift: 0.02 },
+      told: { level: NaN, finish: undefined, touch: undefined },
+    });
+    const smile = rows.find((r) => r.source === 'smile')?.finish ?? NaN;
+    const subject = {
+      ...{ picture, expiries: picture.expiries, ranges, focus, drift: 0.02 },
+      rows: rows.map((row) => ({ ...row, level, side })),
+    };
+    for (const row of rows) {
+      if (row.finish === null) continue;
+      const parts = row.steps.reduce((sum, s) => sum + s.change, 0);
+      // Parts of less than half a tenth of a point are left out.
+      if (row.source !== 'smile') expect(Math.abs(parts - (row.finish - smile)), row.source).toBeLessThan(2e-3);
+      for (const figure of ['finish', 'touch'] as const) {
+        const workings = explainRangeFigure(subject, rangeFigure(figure, row.source));
+        expect(workings?.value ?? null).toBe(row[figure]);
+        if (figure !== 'finish' || !workings || workings.core) continue;
+        told++;
+        const value = derivedValue({ kind: 'formula', text: workings.formula }, workings.inputs)?.value;
+        expect(value, `${row.source} ${level}`).toBeCloseTo(row.finish, 9);
+      }
+    }
+    for (const range of ranges)
+      for (const id of ['straddle', 'oneSigma', 'meanAbsolute', 'varianceMove', 'dailyMove', 'low', 'high']) {
+        const workings = explainRangeFigure(subject, rangeFigure(id, range.date));
+        if (!workings || workings.value === null || workings.core) continue;
+        told++;
+        const value = derivedValue({ kind: 'formula', text: workings.formula }, workings.inputs)?.value;
+        expect((value ?? NaN) / workings.value, `${id} ${range.date}`).toBeCloseTo(1, 9);
+      }
+    expect(explainRangeFigure(subject, rangeFigure('nothing', 'smile'))).toBeUndefined();
+  }
+  expect(told).toBeGreaterThan(100);
 });

@@ -155,8 +155,8 @@ const ODDS_MEASURES: readonly Measure<OddsSubject>[] = [
         : odds.source === 'history'
           ? { kind: 'fit', text: 'share of drawn paths', core: 'core/probability: historyPaths' }
           : odds.side === 'above'
-            ? formula('N(d₂), d₂ = (ln(F / K) + μ T) / (σ √T) − σ √T / 2')
-            : formula('N(−d₂), d₂ = (ln(F / K) + μ T) / (σ √T) − σ √T / 2'),
+            ? formula('N((ln(F / K) + μ T) / (σ √T) − σ √T / 2)')
+            : formula('1 − N((ln(F / K) + μ T) / (σ √T) − σ √T / 2)'),
     source: ({ odds }) =>
       odds.source === 'history'
         ? 'Barone-Adesi, G., Giannopoulos, K. & Vosper, L. (1999). Journal of Futures Markets 19(5), 583-602'

@@ -53,7 +53,7 @@
   /** Steps of a level by arrows and by pages, in ticks. */
   const STEPS: Record<string, number> = { ArrowUp: 1, ArrowDown: -1, PageUp: 20, PageDown: -20 };
   const LABEL = 14;
-  const TAG = { width: 62, height: 20 };
+  const TAG = { width: 66, height: 20 };
   let width = $state(900);
   let height = $state(340);
   const uid = $props.id();
@@ -61,14 +61,28 @@
   let dragged = $state<number>();
 
   const fan = $derived(rangeFan(picture, expiries, laws, { bars, levels: [], width, height }));
+  const within = (y: number) => Math.min(Math.max(y, fan.top), fan.bottom);
   const ticks = $derived(fan.y.ticks(7));
   const words = $derived(tickText(ticks));
+  /** Where the lines are named: beside them, apart from each other. */
+  const tags = $derived.by(() => {
+    const order = levels.map((level, i) => ({ i, y: within(fan.y(level)) })).sort((a, b) => a.y - b.y);
+    const placed = labelColumn(
+      order.map((o) => o.y),
+      TAG.height + 2,
+      [fan.top, fan.bottom],
+    );
+    const at = new Array<number>(levels.length).fill(0);
+    for (const [n, { i }] of order.entries()) at[i] = placed[n];
+    return at;
+  });
+  /** Quantiles are named where no line is. */
   const shares = $derived(
     labelColumn(
       fan.ends.map((e) => e.y),
       LABEL,
       [fan.top, fan.bottom],
-    ),
+    ).map((y) => (tags.some((tag) => Math.abs(tag - y) < (TAG.height + LABEL) / 2) ? undefined : y)),
   );
   /** Names of expiries below, from the far one inward, as far as they leave room. */
   const dates = $derived.by(() => {
@@ -151,7 +165,6 @@
     event.preventDefault();
     event.stopPropagation();
   }
-  const within = (y: number) => Math.min(Math.max(y, fan.top), fan.bottom);
   const description = $derived(
     `Price ${numberText(picture.price, decimals)} ${currency}; ${fan.expiries
       .map(
@@ -308,7 +321,10 @@
         {/if}
       {/each}
       {#each fan.ends as e, i (e.share)}
-        <text x={fan.right + 44} y={shares[i] + 4} fill={palette.soft}>{Math.round(100 * e.share)} %</text>
+        {@const y = shares[i]}
+        {#if y !== undefined}
+          <text x={fan.right + 44} y={y + 4} fill={palette.soft}>{Math.round(100 * e.share)} %</text>
+        {/if}
       {/each}
       {#each levels as level, i (i)}
         {@const y = within(fan.y(level))}
@@ -334,14 +350,19 @@
         >
           <rect
             x={width - TAG.width}
-            y={y - TAG.height / 2}
-            width={TAG.width}
+            y={tags[i] - TAG.height / 2}
+            width={TAG.width - 1}
             height={TAG.height}
             rx="3"
-            fill={palette.own}
+            fill={palette.paper}
+            stroke={palette.own}
+            stroke-width="1.4"
           />
-          <text x={width - TAG.width / 2} y={y + 4} text-anchor="middle" fill={palette.paper} font-weight="600"
-            >{numberText(level, decimals)}</text
+          <text x={width - TAG.width / 2} y={tags[i] + 4} text-anchor="middle" fill={palette.own} font-weight="600"
+            >{level > fan.y.domain()[1] ? '↑ ' : level < fan.y.domain()[0] ? '↓ ' : ''}{numberText(
+              level,
+              decimals,
+            )}</text
           >
         </g>
       {/each}
