@@ -113,7 +113,7 @@
         onpointermove={(event) => (pointed = event.offsetX)}
         onpointerleave={() => (pointed = undefined)}
       >
-        <text x="2" y="12" fill={palette.soft}>worth of open options by settlement, million {currency}</text>
+        <text x="2" y="12" fill={palette.soft}>worth by settlement, million {currency}</text>
         {#each ticks as t (t)}
           <line x1={MARGIN.left} x2={width - MARGIN.right} y1={y(t)} y2={y(t)} stroke={palette.hair} />
           <text x={MARGIN.left - 6} y={y(t) + 4} text-anchor="end" fill={palette.soft}>{words(t)}</text>
@@ -151,7 +151,7 @@
           stroke={palette.faint}
           stroke-dasharray="2 3"
         />
-        <text x={x(expiry.underlyingPrice)} y={MARGIN.top - 2} text-anchor="middle" fill={palette.soft}>price</text>
+        <text x={x(expiry.underlyingPrice)} y={MARGIN.top + 10} dx="4" fill={palette.soft}>price</text>
         {#if least}
           <path
             d="M{x(least.price)},{y(least.calls + least.puts) - 5}l5,5l-5,5l-5,-5z"

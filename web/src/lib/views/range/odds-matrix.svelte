@@ -25,7 +25,7 @@
   const stepsText = ({ steps, finish, reason }: OddsRow) =>
     finish === null ? (reason ?? '') : steps.map((s) => `${STEP_WORDS[s.name]} ${points(s.change)}`).join(', ');
   /** What is still of another price, or drawn, says so by its tone and its error. */
-  const tone = (isOld: boolean) => (isOld ? 'opacity-50' : '');
+  const tone = (isOld: boolean) => (isOld ? 'quiet italic' : '');
   const columns = $derived<TableColumn<OddsRow>[]>([
     {
       id: 'source',
@@ -84,6 +84,7 @@
   {columns}
   {rows}
   rowKey={(r) => r.source}
+  isBusy={rows.some((r) => r.isFinishOld || r.isTouchOld)}
   testid="odds-matrix"
   class="text-[12.5px]"
 />

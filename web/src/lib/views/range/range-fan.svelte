@@ -229,9 +229,11 @@
         />
       {/each}
       <line x1={fan.now} x2={fan.now} y1={fan.top - 8} y2={fan.bottom} stroke={palette.soft} stroke-dasharray="2 3" />
-      <text x={fan.now} y={fan.top - 12} text-anchor="middle" fill={palette.soft}
-        >{dateText(picture.asOf.slice(0, 10), picture.asOf)}</text
-      >
+      {#if fan.now > fan.left + 160}
+        <text x={fan.now} y={fan.top - 12} text-anchor="middle" fill={palette.soft}
+          >{dateText(picture.asOf.slice(0, 10), picture.asOf)}</text
+        >
+      {/if}
       {#each kept as k (k.key)}
         <path
           d="M{k.x1},{k.high}H{Math.max(k.x1 + 4, k.x2)}M{k.x1},{k.low}H{Math.max(
