@@ -1,6 +1,7 @@
 /** Words of what Range answers, as in {@link FIELD_WORDS}. */
 export const RANGE_FIELD_WORDS: Readonly<Record<string, string>> = {
-  'RangeExpiry.straddle': 'Put and call at the forward together, at mid; null where a quote of the strikes around it is not good',
+  'RangeExpiry.straddle':
+    'Put and call at the forward together, at mid; null where a quote of the strikes around it is not good',
   'RangeExpiry.oneSigma': 'Forward times volatility at the money times the root of the years, price',
   'RangeExpiry.meanAbsolute': 'Mean distance from the forward at expiry under the smile, price',
   'RangeExpiry.varianceMove':
