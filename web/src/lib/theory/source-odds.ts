@@ -87,7 +87,13 @@ export function sourceOf(source: OddsSource, input: OddsInput): SourceOdds {
     case 'realized':
       return constant(expiry.realized?.volatility, 'no bars of as many sessions');
     case 'forecast':
-      return constant(input.forecast?.volatility, 'too short a history to fit a forecast');
+      return constant(
+        input.forecast?.volatility,
+        'too short a history to fit a forecast',
+        input.forecast && input.forecast.model !== 'garch'
+          ? 'exponentially weighted: GARCH could not be fitted'
+          : undefined,
+      );
     case 'typed':
       return constant(input.typed, 'no volatility is typed');
     case 'history':

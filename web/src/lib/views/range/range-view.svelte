@@ -135,14 +135,15 @@
     finish: finish.answer?.results,
     touch: touch.answer?.results,
   });
-  const forecast = $derived(finish.answer?.results.find((r) => r.source === 'forecast')?.volatility ?? null);
+  const forecast = $derived(finish.answer?.results.find((r) => r.source === 'forecast'));
+  const expected = $derived(forecast?.volatility ?? null);
   const smile30 = $derived(surfaceAgain(view.picture)?.smileAt(30 / 365));
   const sources = $derived(
     focus
       ? sourcesOf({
           expiry: focus,
           index30: view.picture.index30,
-          forecast: forecast === null ? null : { volatility: forecast, model: 'garch' },
+          forecast: expected === null ? null : { volatility: expected, model: forecast?.reason ? 'ewma' : 'garch' },
           history: null,
           typed: view.context.typedVolatility ?? null,
           drift: own.drift,
