@@ -7,7 +7,7 @@
   import Readout, { type Read } from '$lib/ui/readout.svelte';
   import { CHART_FONT } from '$lib/ui/chart';
   import { svgPicture } from '$lib/ui/svg-picture';
-  import { dateText, numberText, signedText, strikeText } from '$lib/ui/format';
+  import { countedText, dateText, numberText, signedText, strikeText } from '$lib/ui/format';
   import { tickText } from '$lib/ui/tick-text';
   import type { Palette } from '$lib/ui/palette';
   import type { ExpiryPicture } from '$lib/api/picture';
@@ -34,6 +34,8 @@
     }).map((w) => ({ ...w, calls: (w.calls * multiplier) / MILLION, puts: (w.puts * multiplier) / MILLION })),
   );
   const least = $derived(leastWorthLevel(worths));
+  /** Options whose open interest nobody told: they are left out, and that is said. */
+  const unknown = $derived([...expiry.call.openInterest, ...expiry.put.openInterest].filter((v) => v === null).length);
   const x = $derived(
     scaleLinear()
       .domain([expiry.strikes[0] ?? 0, expiry.strikes[expiry.strikes.length - 1] ?? 1])
@@ -87,6 +89,7 @@
       distance,
       1,
     )} % from the price. Nothing holds the price there: what open contracts there are does not say who holds them.
+    {#if unknown > 0}The open interest of {countedText(unknown, 'option')} is unknown and left out.{/if}
   </p>
 {:else}
   <p class="quiet mb-1 text-[12.5px]">No open interest is stored of {dateText(expiry.date, asOf)}.</p>
