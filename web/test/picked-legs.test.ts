@@ -2,8 +2,9 @@ import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { whiskerScale } from '../src/lib/views/chain/ladder-texts.ts';
 import { filteredRows } from '../src/lib/views/chain/chain-filter.ts';
-import { chainParameters } from '../src/lib/views/chain/parameters.ts';
-import { legsText, MOST_LEGS, pick, pickedOf, together } from '../src/lib/views/chain/picked-legs.ts';
+import { asOfContext } from '../src/lib/api/as-of-context.ts';
+import { legsText, MOST_LEGS, pick, pickedOf } from '../src/lib/api/picked-legs.ts';
+import { together } from '../src/lib/shell/legs-together.ts';
 import { mirrored, strikeRows } from '../src/lib/views/chain/two-sided.ts';
 import { CHAIN_COLUMNS } from '../src/lib/views/chain/chain-columns.ts';
 import type { ChainRow } from '../src/lib/api/chain-row.ts';
@@ -30,15 +31,13 @@ test('legs count what was picked, come back from the address, and never hold not
         expect(pickedOf(legs, o)).toBe(count);
       }
       expect(legs.every((l) => l.ratio !== 0)).toBe(true);
-      expect(chainParameters.parse({ legs: legsText(legs) }).legs).toEqual(legs);
+      expect(asOfContext.parse({ legs: legsText(legs) }).legs).toEqual(legs);
     }),
   );
-  expect(chainParameters.parse({ legs: '1~2031-04-18~x~put' }).legs).toEqual([]);
+  expect(asOfContext.parse({ legs: '1~2031-04-18~x~put' }).legs).toEqual([]);
   // However it is said, each option stands once, and what comes to nothing does not.
   const said = '1~2031-04-18~60~put,2~2031-04-18~60~put,1~2031-04-18~65~put,-1~2031-04-18~65~put,0~2031-04-18~70~put';
-  expect(chainParameters.parse({ legs: said }).legs).toEqual([
-    { ratio: 3, expiry: '2031-04-18', strike: 60, side: 'put' },
-  ]);
+  expect(asOfContext.parse({ legs: said }).legs).toEqual([{ ratio: 3, expiry: '2031-04-18', strike: 60, side: 'put' }]);
   const many = Array.from({ length: 20 }, (_, i) => ({ expiry: '2031-04-18', strike: 100 + i, side: 'put' as const }));
   expect(after(many, Array<1>(20).fill(1))).toHaveLength(MOST_LEGS);
 });

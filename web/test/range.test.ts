@@ -1,53 +1,29 @@
 import { constantOdds, coverageBetween, STEEPEST_TAIL } from '@umwelt/core/probability';
-import { dateText, sessionsUpTo, TODAY_DAY } from '@umwelt/market/veldmar';
-import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import { asOfContext } from '../src/lib/api/as-of-context.ts';
-import type { ExpiryPicture, Picture } from '../src/lib/api/picture.ts';
-import { recordChoice } from '../src/lib/api/odds-record.ts';
+import type { ExpiryPicture } from '../src/lib/api/picture.ts';
 import { probabilityRoute } from '../src/lib/api/contract/views.ts';
-import { freezeRequest, oddsChoice, type OddsKind, type SourceOddsRow, strikesChoice } from '../src/lib/api/range.ts';
-import { storeDemoBase } from '../src/lib/server/demo/demo-base.ts';
-import { storeDemoMeasures, storeDemoToday } from '../src/lib/server/demo/demo-chains.ts';
-import { frozenVerdict } from '../src/lib/server/derive/frozen-verdict.ts';
-import { closeComputePool } from '../src/lib/server/derive/pool.ts';
-import { sessionBars } from '../src/lib/server/derive/session-bars.ts';
+import { oddsChoice, type OddsKind, type SourceOddsRow, strikesChoice } from '../src/lib/api/range.ts';
 import { findUnderlying } from '../src/lib/server/repositories/underlyings.ts';
-import { freezeLevels, frozenUntil, thawLevels } from '../src/lib/server/services/frozen-levels.ts';
-import { oddsRecord } from '../src/lib/server/services/odds-record.ts';
 import { oddsOf, strikesFor } from '../src/lib/server/services/odds.ts';
-import { loadPicture } from '../src/lib/server/services/picture.ts';
-import { barsBefore, rangeExpiries } from '../src/lib/server/services/range.ts';
+import { barsBefore, expectedRanges } from '../src/lib/server/services/range.ts';
 import { surfaceAgain } from '../src/lib/market/index.ts';
 import { derivedValue, explainRangeFigure, rangeFigure } from '../src/lib/measures/index.ts';
-import { expiryLaw, listedValues, ON_SMILE, rangeOf, sourcesOf } from '../src/lib/theory/index.ts';
+import { expiryLaw, listedValues, ON_SMILE, rangeBetween, rangeOf, sourcesOf } from '../src/lib/theory/index.ts';
 import { oddsRows as matrixRows } from '../src/lib/views/range/odds-rows.ts';
-import { testDatabase } from './database.ts';
+import { demoStore } from './demo-store.ts';
 
 /* How far the price is thought to go, and how likely: of an index, a share with dividends, and one before a readout. */
 
 const SYMBOLS = ['VM50', 'KELPA', 'MERRO', 'TERN', 'RYE'] as const;
-let store: Awaited<ReturnType<typeof testDatabase>>;
-beforeAll(async () => {
-  store = await testDatabase();
-  await storeDemoBase(store.connection);
-  for (const symbol of SYMBOLS) await storeDemoToday(store.connection, symbol);
-}, 120_000);
-afterAll(async () => {
-  await closeComputePool();
-  await store.drop();
-});
-
-async function pictureOf(symbol: string): Promise<Picture> {
-  const loaded = await loadPicture(store.connection.database, symbol, asOfContext.parse({}));
-  if (!loaded.ok) throw new Error(symbol);
-  return loaded.picture;
-}
+const store = demoStore(SYMBOLS);
+const pictureOf = (symbol: string) => store.picture(symbol);
 
 async function asked(symbol: string, date: string) {
   const picture = await pictureOf(symbol);
-  const stored = await findUnderlying(store.connection.database, symbol);
+  const stored = await store.underlying(symbol);
   const expiry = picture.expiries.find((e) => e.date === date);
-  if (!stored || !expiry) throw new Error(`${symbol} ${date}`);
+  if (!expiry) throw new Error(`${symbol} ${date}`);
   return { stored, owner: 'local', picture, expiry, context: asOfContext.parse({}) };
 }
 
@@ -65,7 +41,8 @@ describe('expected moves', () => {
     '%s: of every expiry in line, ordered, covering what they say, with the strikes beside',
     async (symbol) => {
       const picture = await pictureOf(symbol);
-      const rows = await rangeExpiries(picture, picture.expiries, { coverages: [0.5, 0.68, 0.95] });
+      const dates = picture.expiries.map((e) => e.date);
+      const { expiries: rows } = await expectedRanges(picture, { dates, coverages: [0.5, 0.68, 0.95] });
       expect(rows.map((r) => r.date)).toEqual(picture.expiries.map((e) => e.date));
       let told = 0;
       for (const [i, row] of rows.entries()) {
@@ -103,7 +80,8 @@ describe('expected moves', () => {
 
   test('the readout lies before all expiries but the nearest two, and by itself moves less than they do', async () => {
     const picture = await pictureOf('MERRO');
-    const rows = await rangeExpiries(picture, picture.expiries, { coverages: [0.68] });
+    const dates = picture.expiries.map((e) => e.date);
+    const { expiries: rows } = await expectedRanges(picture, { dates, coverages: [0.68] });
     const moves = rows.map((r) => r.events.find((e) => /readout/i.test(e.label)));
     expect(moves.filter((m) => m === undefined).length).toBeLessThanOrEqual(2);
     for (const [i, event] of moves.entries()) {
@@ -113,6 +91,33 @@ describe('expected moves', () => {
     }
   });
 });
+
+test.each(SYMBOLS)(
+  '%s: between expiries the move comes from the surface, as the expiry itself tells it on its own day, and nothing beyond them',
+  async (symbol) => {
+    const picture = await pictureOf(symbol);
+    const fitted = picture.expiries.filter((e) => e.smile && e.smile.model !== 'flat' && e.outlier === null);
+    for (const [i, expiry] of fitted.slice(0, -1).entries()) {
+      if (i === 0) continue;
+      const listed = rangeOf(picture, expiry, [0.68]);
+      const own = rangeBetween(picture, expiry.days, [0.68]);
+      expect((own?.oneSigma ?? NaN) / (listed.oneSigma ?? NaN), expiry.date).toBeCloseTo(1, 6);
+      expect(own?.straddle).toBeNull();
+      const next = fitted[i + 1];
+      const middle = rangeBetween(picture, (expiry.days + next.days) / 2, [0.68]);
+      // Variance grows from one expiry to the next, and so does the move of the days between.
+      expect(middle?.oneSigma ?? NaN).toBeGreaterThanOrEqual((listed.oneSigma ?? NaN) * (1 - 1e-9));
+      expect(middle?.oneSigma ?? NaN).toBeLessThanOrEqual((rangeOf(picture, next, []).oneSigma ?? NaN) * (1 + 1e-9));
+      expect(middle?.events.length).toBeGreaterThanOrEqual(listed.events.length);
+    }
+    expect(rangeBetween(picture, (picture.expiries.find((e) => e.smile)?.days ?? NaN) / 2, [0.68])).toBeNull();
+    expect(rangeBetween(picture, picture.expiries[picture.expiries.length - 1].days + 1, [0.68])).toBeNull();
+    const asked = await expectedRanges(picture, { dates: [], coverages: [0.68], days: [9000, 45] });
+    expect(asked.expiries).toEqual([]);
+    expect(asked.between[0]).toBeNull();
+    expect(asked.between[1]).toEqual(rangeBetween(picture, 45, [0.68]));
+  },
+);
 
 describe('probabilities', () => {
   const DATE = '2031-05-16';
@@ -235,143 +240,6 @@ test('daily bars end with the last session that has ended, each within its own h
     expect(b.low).toBeLessThanOrEqual(Math.min(b.open, b.close));
     expect(b.high).toBeGreaterThanOrEqual(Math.max(b.open, b.close));
   }
-});
-
-describe('frozen levels', () => {
-  const bar = (session: string, close: number) => ({ session, open: close, high: close + 1, low: close - 1, close });
-  const level = { date: '2031-01-10', forward: 100, low: 95, high: 105, coverage: 0.6 };
-  const bars = (closes: [string, number][], splits: { session: string; ratio: number }[] = []) =>
-    sessionBars({ bars: closes.map(([session, close]) => bar(session, close)), dividends: [], splits });
-
-  test('are judged by closes alone, up to the expiry, from the session that they were kept in', () => {
-    const at = (closes: [string, number][]) =>
-      frozenVerdict(level, { session: '2031-01-06', isOver: false }, bars(closes));
-    const held = at([
-      ['2031-01-03', 80],
-      ['2031-01-06', 100],
-      ['2031-01-08', 106],
-      ['2031-01-10', 104],
-      ['2031-01-13', 50],
-    ]);
-    expect(held).toMatchObject({ state: 'inside', settled: 104, left: '2031-01-08' });
-    expect(held.distance).toBeCloseTo(1 / 105, 12);
-    const lost = at([
-      ['2031-01-06', 100],
-      ['2031-01-10', 90],
-    ]);
-    expect(lost).toMatchObject({ state: 'outside', settled: 90, left: '2031-01-10' });
-    expect(lost.distance).toBeCloseTo(-5 / 95, 12);
-    // At the end of its session that close is what it was kept at.
-    const late = frozenVerdict(level, { session: '2031-01-06', isOver: true }, bars([['2031-01-06', 200]]));
-    expect(late).toMatchObject({ state: 'open', settled: null, left: null });
-    // Before the expiry has come nothing is settled; before any session has ended nothing is known.
-    expect(at([['2031-01-06', 100]])).toMatchObject({ state: 'open', settled: 100, left: null });
-    expect(at([['2031-01-03', 80]])).toMatchObject({ state: 'open', settled: null, distance: null });
-  });
-
-  test('a split in between leaves them as they were', () => {
-    const split = frozenVerdict(
-      level,
-      { session: '2031-01-06', isOver: false },
-      bars(
-        [
-          ['2031-01-06', 100],
-          ['2031-01-10', 52],
-        ],
-        [{ session: '2031-01-10', ratio: 2 }],
-      ),
-    );
-    expect(split).toMatchObject({ state: 'inside', settled: 104 });
-  });
-
-  test('are kept with their owner, listed from their instant on, and gone once deleted', async () => {
-    const { database } = store.connection;
-    const picture = await pictureOf('MERRO');
-    const stored = await findUnderlying(database, 'MERRO');
-    if (!stored) throw new Error('MERRO');
-    const request = freezeRequest.parse({ name: ' before the readout ', move: 'oneSigma', expiries: ['2031-03-28'] });
-    const kept = await freezeLevels(database, stored, { owner: 'local', picture, request });
-    if (!kept.ok) throw new Error(kept.reason);
-    const [range] = await rangeExpiries(
-      picture,
-      picture.expiries.filter((e) => e.date === '2031-03-28'),
-      { coverages: [0.68] },
-    );
-    expect(kept.set).toMatchObject({ name: 'before the readout', levels: [{ state: 'open', left: null }] });
-    expect(kept.set.levels[0].high - kept.set.levels[0].low).toBeCloseTo(2 * (range.oneSigma ?? NaN), 9);
-    const at = (owner: string, instant: Date) => frozenUntil(database, stored, { owner, instant });
-    const now = new Date(picture.asOf);
-    expect(await at('local', now)).toHaveLength(1);
-    expect(await at('somebody else', now)).toEqual([]);
-    // An earlier instant does not know of them.
-    expect(await at('local', new Date(now.getTime() - 1))).toEqual([]);
-    const thaw = (owner: string) => thawLevels(database, { owner, symbol: 'MERRO', id: kept.set.id });
-    expect(await thaw('somebody else')).toBe(false);
-    expect(await thaw('local')).toBe(true);
-    expect(await at('local', now)).toEqual([]);
-    const none = freezeRequest.parse({ name: 'x', expiries: ['2040-01-01'] });
-    expect(await freezeLevels(database, stored, { owner: 'local', picture, request: none })).toEqual({
-      ok: false,
-      reason: 'nothing',
-    });
-  });
-});
-
-describe('the record', () => {
-  /** Twenty-two windows of a month, back from the last session that has ended. */
-  const starts = sessionsUpTo(TODAY_DAY - 1, 1 + 22 * 21).filter((_, i) => i % 21 === 0);
-  beforeAll(async () => {
-    for (const day of starts.slice(0, -1))
-      await storeDemoMeasures(store.connection, { symbol: 'KELPA', from: day, to: day, ofAll: true }, () =>
-        Promise.resolve(),
-      );
-  }, 120_000);
-
-  async function record(instant: Date, o: object = {}) {
-    const stored = await findUnderlying(store.connection.database, 'KELPA');
-    if (!stored) throw new Error('KELPA');
-    return oddsRecord(store.connection.database, stored, { instant, choice: recordChoice.parse(o) });
-  }
-
-  test('counts windows that do not overlap, and holds what was told against what came', async () => {
-    const now = new Date('2031-03-14T13:00:00Z');
-    const found = await record(now);
-    expect(found).toMatchObject({ days: 30, sessions: 21, windows: 22, to: '2031-03-13' });
-    for (const { inside, count, low, high } of found.coverages) {
-      expect(count).toBe(22);
-      expect(low).toBeLessThan(inside / count + 1e-12);
-      expect(high).toBeGreaterThan(inside / count - 1e-12);
-    }
-    const inside = found.coverages.map((c) => c.inside);
-    expect(inside).toEqual([...inside].sort((a, b) => a - b));
-    expect(found.from).toBe(dateText(starts[0]));
-    for (const source of found.sources) {
-      expect(source.windows).toBeLessThanOrEqual(22);
-      expect(source.brier === null).toBe(source.windows < 20);
-      if (source.brier !== null) expect(source.brier).toBeLessThan(0.3);
-    }
-    expect(found.sources.find((s) => s.source === 'smile')?.windows).toBe(22);
-    const [withEvents, without] = await Promise.all([
-      record(now, { eventful: 'with' }),
-      record(now, { eventful: 'without' }),
-    ]);
-    expect(withEvents.windows + without.windows).toBe(22);
-    expect(withEvents.windows).toBeGreaterThan(3);
-    // Too few of either to say anything of a source.
-    expect(withEvents.sources.every((s) => s.brier === null)).toBe(true);
-  });
-
-  test('no look-ahead: a cut of what is stored leaves the record of an instant before as it was', async () => {
-    const { sql } = store.connection;
-    const earlier = new Date(`${dateText(starts[15])}T20:00:00Z`);
-    const before = await record(earlier);
-    expect(before.windows).toBeGreaterThan(10);
-    await sql`delete from daily_bars where session > ${dateText(starts[15])}
-      and underlying_id = (select id from underlyings where symbol = 'KELPA')`;
-    await sql`delete from derived_measures where instant > ${earlier.toISOString()}
-      and underlying_id = (select id from underlyings where symbol = 'KELPA')`;
-    expect(await record(earlier)).toEqual(before);
-  });
 });
 
 test('every figure of moves and odds opens Workings that give it, and its parts add up to what tells it from the smile', async () => {

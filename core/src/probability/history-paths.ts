@@ -9,8 +9,7 @@ export interface HistoryPaths {
 }
 
 export interface HistoryInput {
-  /** Of sessions that have ended */
-  bars: DailyBars;
+  past: LearntHistory;
   /** To the horizon, > 0; a part of one comes first, with its share of the variance */
   sessions: number;
   /** Growth of the expected price until then, as a logarithm: the paths are recentred to it */
@@ -25,17 +24,23 @@ export const LEAST_HISTORY = 250;
 /** A smaller part of a session is rounding. */
 const LEAST_PART = 1e-6;
 
+/** Sessions of an underlying's past, each in units of the deviation that was expected of it, and the law of that deviation. */
+export interface LearntHistory {
+  fit: GarchFit;
+  /** Over the close before, as logarithms */
+  close: Float64Array;
+  high: Float64Array;
+  low: Float64Array;
+}
+
 /**
  * Paths by the filtered bootstrap: sessions are drawn from the past, each divided by the deviation that GARCH(1,1) gave it the
  * session before and multiplied by that of the path, whose variance goes on by the same fit. A drawn session brings its high and
  * low with it. All paths are moved by one factor so that their mean is what it should be.
- * @returns undefined with fewer than 250 sessions, or where GARCH does not fit
  * @see Barone-Adesi, G., Giannopoulos, K. & Vosper, L. (1999). VaR without correlations for portfolios of derivative securities.
  *   Journal of Futures Markets 19(5), 583-602.
  */
-export function historyPaths({ bars, sessions, growth, paths, uniform }: HistoryInput): HistoryPaths | undefined {
-  const past = standardizedSessions(bars);
-  if (!past) return undefined;
+export function historyPaths({ past, sessions, growth, paths, uniform }: HistoryInput): HistoryPaths {
   const { fit, close, high, low } = past;
   const out = { end: new Float64Array(paths), lowest: new Float64Array(paths), highest: new Float64Array(paths) };
   const part = sessions % 1 < LEAST_PART ? 0 : sessions % 1;
@@ -60,16 +65,19 @@ export function historyPaths({ bars, sessions, growth, paths, uniform }: History
   return out;
 }
 
-/** Past sessions in units of the deviation expected of them: close, high and low over the close before. */
-function standardizedSessions(
-  bars: DailyBars,
-): { fit: GarchFit; close: Float64Array; high: Float64Array; low: Float64Array } | undefined {
+/**
+ * What paths are drawn from: past sessions in units of the deviation that GARCH(1,1) expected of them.
+ * @param bars of sessions that have ended
+ * @param known a fit of an earlier day, whose variance is carried on; fitted anew without it
+ * @returns undefined with fewer than 250 sessions, or where GARCH does not fit
+ */
+export function learnHistory(bars: DailyBars, known?: GarchFit): LearntHistory | undefined {
   const { previousClose, close, high, low } = bars;
-  const known = Array.from(close.keys()).filter((i) => !Number.isNaN(previousClose[i]) && !Number.isNaN(close[i]));
-  if (known.length < LEAST_HISTORY) return undefined;
-  const over = (prices: Float64Array) => Float64Array.from(known, (i) => Math.log(prices[i] / previousClose[i]));
+  const told = Array.from(close.keys()).filter((i) => !Number.isNaN(previousClose[i]) && !Number.isNaN(close[i]));
+  if (told.length < LEAST_HISTORY) return undefined;
+  const over = (prices: Float64Array) => Float64Array.from(told, (i) => Math.log(prices[i] / previousClose[i]));
   const returns = over(close);
-  const fit = fitGarch(returns, 'garch');
+  const fit = known ?? fitGarch(returns, 'garch');
   if (!fit) return undefined;
   let variance = fit.longVariance;
   const deviation = returns.map((r) => {

@@ -31,14 +31,24 @@ export {
   type HistoryInput,
   type HistoryPaths,
   historyPaths,
+  type LearntHistory,
+  learnHistory,
   LEAST_HISTORY,
   pathsAbove,
   pathsTouching,
 } from './history-paths.ts';
 export { type Odds, type StrikeGoal, constantOdds, historyOdds, smileOdds, strikeForProbability } from './odds.ts';
 export { type NextSession, type OutEarned, outEarnsDecay } from './next-session-odds.ts';
-export { type OpenInterest, type SettledWorth, leastWorthLevel, settledWorths } from './open-interest-level.ts';
-export { binomialInterval } from './binomial.ts';
+export {
+  leastWorthLevel,
+  type LevelRecord,
+  levelRecord,
+  type LevelTrial,
+  type OpenInterest,
+  settledWorths,
+  type SettledWorth,
+} from './open-interest-level.ts';
+export { atLeastChance, binomialInterval, groupedInterval, type TrialGroup } from './binomial.ts';
 export {
   type Evenness,
   type ReliabilityBin,
@@ -48,5 +58,13 @@ export {
   logScore,
   reliability,
 } from './forecast-scores.ts';
-export { type OddsScores, type OddsWindow, LEAST_WINDOWS, reliabilityOf, scoreSources } from './odds-record.ts';
+export {
+  askWindow,
+  type OddsScores,
+  type OddsWindow,
+  LEAST_WINDOWS,
+  reliabilityOf,
+  scoreSources,
+  type ToldWindow,
+} from './odds-record.ts';
 export { quantileLaw } from './quantile-law.ts';

@@ -2,6 +2,7 @@ import { describe, expect, test } from 'vitest';
 import {
   historyOdds,
   historyPaths,
+  learnHistory,
   strikeForProbability,
   constantOdds,
   smileOdds,
@@ -37,14 +38,15 @@ function known<T>(value: T | undefined): T {
 
 describe('odds of the own history', () => {
   const bars = walk(5);
+  const past = known(learnHistory(bars));
   const horizons = [0.5, 5.5, 21.5];
   const drawn = horizons.map((sessions) =>
-    historyPaths({ bars, sessions, growth: 0, paths: 20_000, uniform: uniformNumbers(1) }),
+    historyPaths({ past, sessions, growth: 0, paths: 20_000, uniform: uniformNumbers(1) }),
   );
 
   test('of a lognormal past are those of its volatility, at every horizon, within their error', () => {
     for (const [i, sessions] of horizons.entries()) {
-      const odds = historyOdds(known(drawn[i]), 100);
+      const odds = historyOdds(drawn[i], 100);
       const exact = constantOdds({ spot: 100, timeToExpiry: sessions / 252, volatility: 0.2, drift: 0 });
       for (const p of [0.05, 0.2, 0.5, 0.8, 0.95]) {
         const price = exact.quantile(p);
@@ -59,7 +61,7 @@ describe('odds of the own history', () => {
   });
 
   test('bring the highs and lows of sessions with them: touching is near the closed form, and never under ending beyond', () => {
-    const odds = historyOdds(known(drawn[2]), 100);
+    const odds = historyOdds(drawn[2], 100);
     const exact = constantOdds({ spot: 100, timeToExpiry: 21.5 / 252, volatility: 0.2, drift: 0 });
     for (const lower of [90, 94, 97]) {
       expect(odds.touch({ lower })).toBeGreaterThanOrEqual(odds.below(lower));
@@ -70,15 +72,15 @@ describe('odds of the own history', () => {
 
   test('are recentred to the growth that is stated, the same for a seed, and absent of a short past', () => {
     const grown = (seed: number) =>
-      known(historyPaths({ bars, sessions: 21, growth: 0.02, paths: 2000, uniform: uniformNumbers(seed) }));
+      historyPaths({ past, sessions: 21, growth: 0.02, paths: 2000, uniform: uniformNumbers(seed) });
     const mean = grown(3).end.reduce((sum, x) => sum + Math.exp(x) / 2000, 0);
     expect(mean).toBeCloseTo(Math.exp(0.02), 12);
     expect(grown(3)).toEqual(grown(3));
     expect(grown(3)).not.toEqual(grown(4));
     const short = dailyBars(Array.from({ length: 100 }, () => ({ open: 1, high: 1, low: 1, close: 1 })));
-    expect(
-      historyPaths({ bars: short, sessions: 5, growth: 0, paths: 10, uniform: uniformNumbers(1) }),
-    ).toBeUndefined();
+    expect(learnHistory(short)).toBeUndefined();
+    // A fit of before is carried on: of the same bars it comes to the same.
+    expect(learnHistory(bars, past.fit)).toEqual(past);
   });
 });
 

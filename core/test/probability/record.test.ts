@@ -1,11 +1,14 @@
 import { describe, expect, test } from 'vitest';
 import {
+  askWindow,
+  atLeastChance,
   binomialInterval,
   brierScore,
   evenness,
+  groupedInterval,
   leastWorthLevel,
+  levelRecord,
   logScore,
-  type OddsWindow,
   outEarnsDecay,
   quantileLaw,
   reliability,
@@ -13,6 +16,7 @@ import {
   scoreSources,
   settledWorths,
   type ToldOdds,
+  type ToldWindow,
 } from '../../src/probability/index.ts';
 import { chiSquaredTail, normalCdf, normalQuantile } from '../../src/math/index.ts';
 import { black76Price } from '../../src/pricing/index.ts';
@@ -36,6 +40,42 @@ describe('how often odds came true', () => {
     }
     // Its own coverage at p = 0.3, n = 40 lies near 95 %; four errors of the draw.
     expect(Math.abs(held / draws - 0.95)).toBeLessThan(0.015 + 4 * Math.sqrt((0.95 * 0.05) / draws));
+  });
+
+  test('trials that hang together count for less: the interval holds the truth as often as it says, where the plain one does not', () => {
+    const uniform = uniformNumbers(17);
+    const [draws, groups, size] = [2000, 40, 6];
+    let [held, plain] = [0, 0];
+    for (let n = 0; n < draws; n++) {
+      // Half of each group goes with one draw that all of it shares.
+      const drawn = Array.from({ length: groups }, () => {
+        const shared = uniform() < 0.3 ? 1 : 0;
+        let hits = 0;
+        for (let t = 0; t < size; t++) hits += t % 2 === 0 ? shared : uniform() < 0.3 ? 1 : 0;
+        return { hits, trials: size };
+      });
+      const covers = ([low, high]: readonly [number, number]) => low <= 0.3 && 0.3 <= high;
+      if (covers(groupedInterval(drawn))) held++;
+      const hits = drawn.reduce((sum, g) => sum + g.hits, 0);
+      if (covers(binomialInterval(hits, groups * size))) plain++;
+    }
+    const error = Math.sqrt((0.95 * 0.05) / draws);
+    // Forty groups tell their own spread to a ninth, which costs up to two points of coverage (Student's law).
+    expect(held / draws).toBeGreaterThan(0.93 - 4 * error);
+    expect(plain / draws).toBeLessThan(0.9);
+    // Of one trial each it is never narrower than the plain one, and never wider than each group counted once.
+    const single = Array.from({ length: 40 }, (_, i) => ({ hits: i < 12 ? 1 : 0, trials: 1 }));
+    expect(groupedInterval(single)[0]).toBeLessThanOrEqual(binomialInterval(12, 40)[0] + 1e-12);
+    expect(groupedInterval([{ hits: 5, trials: 5 }])).toEqual(binomialInterval(1, 1));
+  });
+
+  test('at least so many of trials with chances of their own: the binomial law where they are one, and sure at none', () => {
+    const half = Array<number>(10).fill(0.5);
+    // 1 - (1 + 10 + 45) / 1024
+    expect(atLeastChance(half, 3)).toBeCloseTo(968 / 1024, 12);
+    expect(atLeastChance([0.2, 0.9], 2)).toBeCloseTo(0.18, 12);
+    expect(atLeastChance([0.2, 0.9], 0)).toBeCloseTo(1, 12);
+    expect(atLeastChance([], 1)).toBe(0);
   });
 
   test('Brier and logarithmic scores of a small worked case, and the bins of its reliability', () => {
@@ -85,6 +125,24 @@ describe('what open options are worth by settlement', () => {
     expect(leastWorthLevel(worths)?.price).toBe(100);
     expect(leastWorthLevel(settledWorths({ strikes: [90, 100], call: [0, NaN], put: [0, 0] }))).toBeUndefined();
   });
+
+  test('prices that are drawn to the level are found out, and those that are not are as often near it as chance has it', () => {
+    const [normal, uniform] = [normalNumbers(5), uniformNumbers(6)];
+    const trials = (pull: number) =>
+      Array.from({ length: 300 }, () => {
+        const level = 100 + 4 * normal();
+        const free = 100 + 4 * normal();
+        return {
+          ...{ level, reach: 1, below: (price: number) => normalCdf((price - 100) / 4) },
+          settled: uniform() < pull ? level + 0.5 * normal() : free,
+        };
+      });
+    const free = levelRecord(trials(0));
+    expect(free.chance).toBeGreaterThan(1e-3);
+    expect(Math.abs(free.near - free.expected)).toBeLessThan(4 * Math.sqrt(free.expected));
+    expect(levelRecord(trials(0.2)).chance).toBeLessThan(1e-3);
+    expect(levelRecord([])).toEqual({ count: 0, near: 0, expected: 0, chance: 1 });
+  });
 });
 
 test('an option out-earns a day of decay where the move passes the price that makes up for it', () => {
@@ -115,14 +173,15 @@ test('an option out-earns a day of decay where the move passes the price that ma
 
 describe('a record of odds', () => {
   /** Windows of a lognormal price, with sources that know its volatility, and that think it a fifth higher or lower. */
-  function windows(count: number): OddsWindow[] {
+  function windows(count: number, together = 1): ToldWindow[] {
     const normal = normalNumbers(21);
-    return Array.from({ length: count }, () => {
+    return Array.from({ length: count }, (_, i) => {
       const deviation = 0.03 + 0.05 * Math.abs(normal());
       const law = (factor: number) => (x: number) =>
         normalCdf((x + 0.5 * (factor * deviation) ** 2) / (factor * deviation));
       const outcome = deviation * normal() - 0.5 * deviation * deviation;
-      return { laws: { right: law(1), high: law(1.3), low: law(0.7) }, outcome, scale: deviation };
+      const laws = { right: law(1), high: law(1.3), low: law(0.7) };
+      return askWindow({ laws, outcome, scale: deviation }, String(Math.floor(i / together)));
     });
   }
 
@@ -131,9 +190,9 @@ describe('a record of odds', () => {
     for (const wrong of [high, low]) {
       expect(right?.brier ?? NaN).toBeLessThan(wrong?.brier ?? NaN);
       expect(right?.logScore ?? NaN).toBeLessThan(wrong?.logScore ?? NaN);
-      expect(wrong?.evenness.chance ?? NaN).toBeLessThan(1e-6);
+      expect(wrong?.evenness?.chance ?? NaN).toBeLessThan(1e-6);
     }
-    expect(right?.evenness.chance ?? NaN).toBeGreaterThan(1e-3);
+    expect(right?.evenness?.chance ?? NaN).toBeGreaterThan(1e-3);
     // What was told came about as often: within four errors of each band, seven chances of a window hanging together.
     const told = reliabilityOf(windows(2000), 'right').filter((bin) => bin.count > 0);
     expect(told.length).toBeGreaterThan(4);
@@ -146,7 +205,13 @@ describe('a record of odds', () => {
       { source: 'right', windows: 19 },
       { source: 'other', windows: 0 },
     ]);
-    expect(scoreSources(windows(20), ['right'])[0].scores?.evenness.counts).toHaveLength(4);
+    expect(scoreSources(windows(20), ['right'])[0].scores?.evenness?.counts).toHaveLength(4);
+    // Forty of two underlyings over twenty stretches of time: scored, but not judged by how evenly they fall; of nineteen, nothing.
+    const pooled = scoreSources(windows(40, 2), ['right'])[0];
+    expect(pooled.windows).toBe(40);
+    expect(pooled.scores?.brier).toBeGreaterThan(0);
+    expect(pooled.scores).not.toHaveProperty('evenness');
+    expect(scoreSources(windows(38, 2), ['right'])[0].scores).toBeUndefined();
   });
 
   test('a law of which some quantiles are kept is exact for a normal one, and unknown where they do not ascend', () => {

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { borrowRate, CARRY_CHOICES, financingRate } from './carry.ts';
 import { listText } from './list-text.ts';
+import { counted, legInAddress } from './picked-legs.ts';
 import { expiryDate, instantText, optionSide } from './quantity.ts';
 
 export const FORWARD_SOURCES = ['parity', 'carry'] as const;
@@ -66,6 +67,8 @@ export const asOfContext = z.object({
   typedVolatility: typedVolatility.catch(undefined),
   basis: z.enum(BASES).default('share').catch('share'),
   restored: restored.catch([]),
+  /** Options that were picked, of whatever view */
+  legs: listText(legInAddress).transform(counted).default([]).catch([]),
 });
 export type AsOfContext = z.infer<typeof asOfContext>;
 

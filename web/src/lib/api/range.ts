@@ -27,7 +27,14 @@ const USUAL_COVERAGE = 0.68;
 const MOST_COVERAGES = 9;
 
 const coverage = z.coerce.number().gt(0).lt(1);
-export const rangeChoice = z.object({ coverage: z.array(coverage).max(MOST_COVERAGES).default([USUAL_COVERAGE]) });
+/** Days between expiries that are asked about at once. */
+const MOST_DAYS = 9;
+export const daysBetween = z.coerce.number().gt(0).max(20_000);
+export const rangeChoice = z.object({
+  coverage: z.array(coverage).max(MOST_COVERAGES).default([USUAL_COVERAGE]),
+  /** Days from the instant on which nothing expires, told from the surface */
+  days: z.array(daysBetween).max(MOST_DAYS).default([]),
+});
 
 /** Listed strikes on either side of a price; null where none is listed there. */
 const listed = z.tuple([figure, figure]);
@@ -66,7 +73,14 @@ const rangeExpiry = z
 export type RangeExpiry = z.infer<typeof rangeExpiry>;
 
 export const rangeResponse = z
-  .object({ symbol: z.string(), asOf: instantText, price: z.number(), expiries: z.array(rangeExpiry) })
+  .object({
+    symbol: z.string(),
+    asOf: instantText,
+    price: z.number(),
+    expiries: z.array(rangeExpiry),
+    /** By days on which nothing expires, in the order asked; null before the first and after the last expiry */
+    between: z.array(rangeExpiry.nullable()),
+  })
   .meta({ id: 'Range' });
 
 export const ODDS_KINDS = ['above', 'below', 'between', 'touch'] as const;

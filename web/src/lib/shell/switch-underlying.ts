@@ -18,6 +18,7 @@ const LEFT_BEHIND: Record<string, string> = {
   typedVolatility: 'the typed volatility',
   financing: 'the typed carry',
   borrowCost: 'the typed carry',
+  legs: 'the picked options',
 };
 
 /** The address of the same question to another underlying, and what could not be asked of it. */

@@ -4,6 +4,7 @@ import { page } from '$app/state';
 import { derivingQuery, type ExpirySet, LIVE } from '../api/as-of-context.ts';
 import { Fetched } from '../api/client/fetched.svelte.ts';
 import { marketRoute } from '../api/contract/views.ts';
+import { legsText, pick, type PickableOption } from '../api/picked-legs.ts';
 import { isQuoted, joinQuotes, type Overview, type Picture } from '../api/picture.ts';
 import type { Side } from '../api/quantity.ts';
 import { workingsId } from '../api/workings-id.ts';
@@ -76,6 +77,11 @@ export class ViewState<P extends Overview = Overview> implements WorkingsHost {
   /** Names what values are of: underlying and instant, the same through all waves while live. */
   get theoryStamp(): string {
     return `${this.picture.underlying.symbol} ${this.live.isLive ? LIVE : this.picture.asOf}`;
+  }
+
+  /** One contract more, or less, of an option among those picked. */
+  pick(option: PickableOption, step: 1 | -1): void {
+    void this.address.set({ legs: legsText(pick(this.context.legs, option, step)) });
   }
 
   openWorkings(id: string): void {

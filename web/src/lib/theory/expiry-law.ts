@@ -4,7 +4,7 @@ import type { ExpirySurface } from '../api/surface-resource.ts';
 import { expirySmile } from './expiry-smile.ts';
 
 /** As far out as a level is taken to be quoted: it has no wings of its own. */
-const OF_LEVEL: readonly [number, number] = [-20, 20];
+export const OF_LEVEL: readonly [number, number] = [-20, 20];
 
 /**
  * The law of the price at an expiry that its smile implies.

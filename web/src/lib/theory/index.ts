@@ -51,7 +51,7 @@ export { SHAPE_REACH, smileShape } from './smile-shapes.ts';
 export { legTheory, legValues, spreadParts, spreadValue } from './spread-theory.ts';
 export { SURFACE_VALUES, surfaceGreeks, type SurfaceGrid, surfaceGrid, type SurfaceValue } from './surface-grid.ts';
 export { expiryLaw } from './expiry-law.ts';
-export { listedAround, rangeOf } from './range-of.ts';
+export { listedAround, rangeBetween, rangeOf } from './range-of.ts';
 export { askOdds, type OddsInput, sourceOf, type SourceOdds, sourcesOf } from './source-odds.ts';
 export { toldMove } from './told-move.ts';
 export { sessionOutEarned } from './session-out-earned.ts';

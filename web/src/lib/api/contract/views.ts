@@ -20,6 +20,7 @@ import {
   strikesChoice,
   strikesResponse,
 } from '../range.ts';
+import { interestRecordResponse } from '../interest-record.ts';
 import { oddsRecordResponse, recordChoice } from '../odds-record.ts';
 import { pastResource } from '../past-resource.ts';
 import { type ExpiryPicture, expiryPicture, picture } from '../picture.ts';
@@ -183,18 +184,20 @@ export const rangeRoute = defineRoute({
   summary: 'How far the price is thought to go by each expiry',
   parameters,
   query: query.extend(rangeChoice.shape),
-  repeated: ['coverage'],
+  repeated: ['coverage', 'days'],
   answer: rangeResponse,
-  rows: ({ expiries }) =>
-    expiries.map(({ ranges, events: _events, coverages: _coverages, humps: _humps, wings: _wings, ...row }) => ({
-      ...row,
-      ...Object.fromEntries(
-        ranges.flatMap(({ coverage, low, high }) => [
-          [`low ${coverage}`, low],
-          [`high ${coverage}`, high],
-        ]),
-      ),
-    })),
+  rows: ({ expiries, between }) =>
+    [...expiries, ...between.filter((row) => row !== null)].map(
+      ({ ranges, events: _events, coverages: _coverages, humps: _humps, wings: _wings, ...row }) => ({
+        ...row,
+        ...Object.fromEntries(
+          ranges.flatMap(({ coverage, low, high }) => [
+            [`low ${coverage}`, low],
+            [`high ${coverage}`, high],
+          ]),
+        ),
+      }),
+    ),
 });
 
 export const probabilityRoute = defineRoute({
@@ -237,6 +240,17 @@ export const oddsRecordRoute = defineRoute({
   rows: ({ sources }) => sources.map(({ bins: _bins, ...row }) => row),
 });
 
+export const interestRecordRoute = defineRoute({
+  method: 'get',
+  path: '/underlyings/{symbol}/interest-record',
+  summary:
+    'How often past expiries settled near the price at which their open options were worth least, against chance',
+  parameters,
+  query,
+  answer: interestRecordResponse,
+  rows: ({ expiries }) => expiries,
+});
+
 export const frozenRoute = defineRoute({
   method: 'get',
   path: '/underlyings/{symbol}/frozen-levels',
@@ -262,7 +276,16 @@ export const thawRoute = defineRoute({
   method: 'delete',
   path: '/underlyings/{symbol}/frozen-levels/{id}',
   summary: 'Keep some expected moves no longer',
-  answers: 'They are gone',
+  answers: 'They are gone; for a day they can be put back',
+  parameters: parameters.extend({ id: z.uuid() }),
+  answer: z.undefined(),
+});
+
+export const restoreFrozenRoute = defineRoute({
+  method: 'put',
+  path: '/underlyings/{symbol}/frozen-levels/{id}',
+  summary: 'Put back expected moves that were deleted',
+  answers: 'They are kept again',
   parameters: parameters.extend({ id: z.uuid() }),
   answer: z.undefined(),
 });

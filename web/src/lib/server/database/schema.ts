@@ -549,6 +549,8 @@ export const frozenLevels = pgTable(
     price: doublePrecision().notNull(),
     move: text().notNull(),
     levels: jsonb().$type<StoredFrozenLevel[]>().notNull(),
+    /** Taken out, to be put back for a while; null while it is kept */
+    deletedAt: timestamp({ withTimezone: true }),
   },
   (t) => [index().on(t.owner, t.symbol, t.instant)],
 );

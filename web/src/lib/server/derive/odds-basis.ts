@@ -1,4 +1,4 @@
-import { type HistoryPaths, historyPaths } from '@umwelt/core/probability';
+import { type HistoryPaths, historyPaths, learnHistory } from '@umwelt/core/probability';
 import { type ForecastModel, forecaster, SESSIONS_PER_YEAR } from '@umwelt/core/volatility';
 import { randomSource } from '@umwelt/market/random';
 import { forecastHistory } from './forecast-history.ts';
@@ -37,7 +37,9 @@ export function oddsBasis({ ended, zone, days, growth }: OddsBasisInput): OddsBa
       ? undefined
       : forecaster(forecastHistory(ended, [], zone), last).forecast(last, Math.max(1, Math.round(sessions)));
   const model = MODELS.find((name) => expected && Number.isFinite(expected[name]));
-  const drawn = historyPaths({ bars: ended.bars, sessions, growth, paths: PATHS, uniform: randomSource(SEED).uniform });
+  const past = learnHistory(ended.bars);
+  const { uniform } = randomSource(SEED);
+  const drawn = past && historyPaths({ past, sessions, growth, paths: PATHS, uniform });
   return {
     sessions,
     forecast: expected && model ? { volatility: expected[model], model } : null,

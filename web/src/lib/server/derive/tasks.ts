@@ -1,8 +1,7 @@
 import type { ForecastRecordInput } from './forecast-record-of.ts';
 import type { LevelInput } from './level-input.ts';
 import type { OddsBasis, OddsBasisInput } from './odds-basis.ts';
-import type { OddsRecordInput } from './odds-record-of.ts';
-import type { OddsRecord } from '../../api/odds-record.ts';
+import type { JudgedWindow, OddsWindowsInput } from './odds-windows.ts';
 import type { OddsChoice, RangeExpiry, SourceOddsRow, StrikesChoice, StrikesResponse } from '../../api/range.ts';
 import type { RealizedVolatilityRequest } from '../../api/realized-volatility.ts';
 import type { MeasuresInput } from './instant-measures.ts';
@@ -61,10 +60,19 @@ export interface ComputeTasks {
   /** JSON of Level, and of how forecasts served */
   level: [LevelInput, string];
   forecastRecord: [ForecastRecordInput, string];
-  range: [{ picture: Pick<Picture, 'events' | 'asOf'>; expiries: ExpiryPicture[]; coverages: number[] }, RangeExpiry[]];
+  range: [
+    {
+      picture: Pick<Picture, 'asOf' | 'price' | 'expiries' | 'jumps' | 'events'>;
+      /** Only of these expiries */
+      dates: string[];
+      coverages: number[];
+      days: number[];
+    },
+    { expiries: RangeExpiry[]; between: (RangeExpiry | null)[] },
+  ];
   oddsBasis: [OddsBasisInput, OddsBasis];
   odds: [{ input: OddsInput; choice: OddsChoice }, SourceOddsRow[]];
-  oddsRecord: [OddsRecordInput, OddsRecord];
+  oddsWindows: [OddsWindowsInput, JudgedWindow[]];
   oddsStrikes: [{ input: OddsInput; choice: StrikesChoice }, StrikesResponse];
   realizedVolatility: [RealizedVolatilityRequest, (number | null)[]];
   /** Terms that the quotes of a file betray */

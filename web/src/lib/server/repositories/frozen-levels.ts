@@ -1,4 +1,4 @@
-import { and, asc, count, eq, lte } from 'drizzle-orm';
+import { and, asc, count, eq, isNotNull, isNull, lt, lte } from 'drizzle-orm';
 import type { Database, Transaction } from '../database/connect.ts';
 import { frozenLevels, type StoredFrozenLevel } from '../database/schema.ts';
 
@@ -27,7 +27,14 @@ export async function frozenSetsOf(
       levels: frozenLevels.levels,
     })
     .from(frozenLevels)
-    .where(and(eq(frozenLevels.owner, o.owner), eq(frozenLevels.symbol, o.symbol), lte(frozenLevels.instant, o.until)))
+    .where(
+      and(
+        eq(frozenLevels.owner, o.owner),
+        eq(frozenLevels.symbol, o.symbol),
+        lte(frozenLevels.instant, o.until),
+        isNull(frozenLevels.deletedAt),
+      ),
+    )
     .orderBy(asc(frozenLevels.instant), asc(frozenLevels.createdAt));
 }
 
@@ -38,7 +45,7 @@ export async function frozenCount(
   const [row] = await database
     .select({ kept: count() })
     .from(frozenLevels)
-    .where(and(eq(frozenLevels.owner, owner), eq(frozenLevels.symbol, symbol)));
+    .where(and(eq(frozenLevels.owner, owner), eq(frozenLevels.symbol, symbol), isNull(frozenLevels.deletedAt)));
   return row.kept;
 }
 
@@ -50,14 +57,32 @@ export async function saveFrozenSet(
   return id;
 }
 
-/** @returns whether there was one */
-export async function deleteFrozenSet(
+/** A set that is taken out can be put back, until it is forgotten. @returns whether there was one in the other state */
+export async function setFrozenDeleted(
   database: Database | Transaction,
-  o: { owner: string; symbol: string; id: string },
+  o: { owner: string; symbol: string; id: string; deletedAt: Date | null },
 ): Promise<boolean> {
-  const gone = await database
-    .delete(frozenLevels)
-    .where(and(eq(frozenLevels.owner, o.owner), eq(frozenLevels.symbol, o.symbol), eq(frozenLevels.id, o.id)))
+  const changed = await database
+    .update(frozenLevels)
+    .set({ deletedAt: o.deletedAt })
+    .where(
+      and(
+        eq(frozenLevels.owner, o.owner),
+        eq(frozenLevels.symbol, o.symbol),
+        eq(frozenLevels.id, o.id),
+        o.deletedAt === null ? isNotNull(frozenLevels.deletedAt) : isNull(frozenLevels.deletedAt),
+      ),
+    )
     .returning({ id: frozenLevels.id });
-  return gone.length > 0;
+  return changed.length > 0;
+}
+
+/** Forgets for good what an owner took out before an instant. */
+export async function forgetFrozenSets(
+  database: Database | Transaction,
+  { owner, before }: { owner: string; before: Date },
+): Promise<void> {
+  await database
+    .delete(frozenLevels)
+    .where(and(eq(frozenLevels.owner, owner), isNotNull(frozenLevels.deletedAt), lt(frozenLevels.deletedAt, before)));
 }

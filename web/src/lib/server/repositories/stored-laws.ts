@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { decodeArrays } from '../database/binary-copy.ts';
 import type { Database, Transaction } from '../database/connect.ts';
-import type { StoredStraddle } from '../database/schema.ts';
+import type { StoredEventMove, StoredStraddle } from '../database/schema.ts';
 import { posixZone } from './posix-zone.ts';
 
 /** What is kept of the law of the price at the end of a session. */
@@ -13,6 +13,7 @@ export interface StoredLaw {
   /** Of ln(price / forward), at each of the fixed days those of each of the fixed probabilities */
   quantiles: Float64Array;
   straddles: StoredStraddle[];
+  eventMoves: StoredEventMove[];
 }
 
 /** Those at the last stored instant of each session from `from` up to but not including `to`, ascending. */
@@ -29,7 +30,7 @@ export async function storedLaws(
     }
   >(sql`
     select distinct on (session) instant, array_send(atm_by_tenor) as tenors, array_send(quantiles) as laws,
-      underlying_price as "underlyingPrice", index30, straddles
+      underlying_price as "underlyingPrice", index30, straddles, event_moves as "eventMoves"
     from (
       select *, (instant at time zone ${posixZone(o.zone)}::text)::date as session from derived_measures
       where underlying_id = ${o.underlyingId} and instant >= ${o.from.toISOString()} and instant < ${o.to.toISOString()}

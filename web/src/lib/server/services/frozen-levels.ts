@@ -7,20 +7,23 @@ import type { Database } from '../database/connect.ts';
 import { frozenVerdict } from '../derive/frozen-verdict.ts';
 import { endedSession } from '../derive/session-bars.ts';
 import {
-  deleteFrozenSet,
+  forgetFrozenSets,
   frozenCount,
   frozenSetsOf,
   saveFrozenSet,
+  setFrozenDeleted,
   type StoredFrozenSet,
 } from '../repositories/frozen-levels.ts';
 import type { StoredUnderlying } from '../repositories/underlyings.ts';
 import { endedSessions } from './ended-sessions.ts';
-import { rangeExpiries } from './range.ts';
+import { expectedRanges } from './range.ts';
 
 /** Levels are held against as many sessions at most: two years. */
 const MOST_SESSIONS = 504;
 /** Kept by one user of one underlying; a limit that nobody reaches by hand. */
 const MOST_KEPT = 500;
+/** How long a set that was taken out can be put back: a day, in milliseconds. */
+const KEPT_TO_RESTORE = 86_400_000;
 
 /** What was kept up to an instant, each held against the sessions that had ended by then. */
 export async function frozenUntil(
@@ -52,9 +55,11 @@ export async function freezeLevels(
   const { owner, picture, request } = o;
   const { symbol } = stored;
   const instant = new Date(picture.asOf);
-  const expiries = picture.expiries.filter((e) => e.outlier === null && (request.expiries?.includes(e.date) ?? true));
-  const ranges = await rangeExpiries(picture, expiries, { coverages: [request.coverage] });
-  const levels = ranges.flatMap((range) => {
+  const dates = picture.expiries
+    .filter((e) => e.outlier === null && (request.expiries?.includes(e.date) ?? true))
+    .map((e) => e.date);
+  const { expiries } = await expectedRanges(picture, { dates, coverages: [request.coverage] });
+  const levels = expiries.flatMap((range) => {
     const told = toldMove(range, request.move);
     return told
       ? [{ date: range.date, forward: range.forward, low: told.low, high: told.high, coverage: told.coverage }]
@@ -69,7 +74,17 @@ export async function freezeLevels(
   return { ok: true, set: judged({ id, ...set }, stored, ended) };
 }
 
-/** @returns whether it was kept */
-export function thawLevels(database: Database, o: { owner: string; symbol: string; id: string }): Promise<boolean> {
-  return deleteFrozenSet(database, o);
+/** Takes a set out; it can be put back for a day. @returns whether it was kept */
+export async function thawLevels(
+  database: Database,
+  o: { owner: string; symbol: string; id: string; now: Date },
+): Promise<boolean> {
+  const { owner, now, ...set } = o;
+  await forgetFrozenSets(database, { owner, before: new Date(now.getTime() - KEPT_TO_RESTORE) });
+  return setFrozenDeleted(database, { owner, ...set, deletedAt: now });
+}
+
+/** Puts back a set that was taken out. @returns whether there was one */
+export function restoreLevels(database: Database, o: { owner: string; symbol: string; id: string }): Promise<boolean> {
+  return setFrozenDeleted(database, { ...o, deletedAt: null });
 }

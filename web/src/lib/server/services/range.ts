@@ -1,17 +1,17 @@
-import type { ExpiryPicture, Picture } from '../../api/picture.ts';
+import type { Picture } from '../../api/picture.ts';
 import type { DailyBarRow, RangeExpiry } from '../../api/range.ts';
 import type { Database } from '../database/connect.ts';
 import { compute } from '../derive/pool.ts';
 import type { StoredUnderlying } from '../repositories/underlyings.ts';
 import { endedSessions } from './ended-sessions.ts';
 
-/** How far the price is thought to go by some expiries of a picture. */
-export function rangeExpiries(
-  { events, asOf, underlying }: Picture,
-  expiries: ExpiryPicture[],
-  o: { coverages: number[]; signal?: AbortSignal },
-): Promise<RangeExpiry[]> {
-  const task = { picture: { events, asOf }, expiries, coverages: o.coverages };
+/** How far the price is thought to go by some expiries of a picture, and by days between them. */
+export function expectedRanges(
+  { events, asOf, price, jumps, expiries, underlying }: Picture,
+  o: { dates: string[]; coverages: number[]; days?: number[]; signal?: AbortSignal },
+): Promise<{ expiries: RangeExpiry[]; between: (RangeExpiry | null)[] }> {
+  const picture = { events, asOf, price, jumps, expiries };
+  const task = { picture, dates: o.dates, coverages: o.coverages, days: o.days ?? [] };
   return compute('range', task, { lane: `range ${underlying.symbol}`, signal: o.signal });
 }
 

@@ -3,7 +3,7 @@ import { writeChain } from '@umwelt/market/chain-file';
 import { writeTable } from '@umwelt/market/table-file';
 import { guessTerms, implyPrice } from '@umwelt/market/terms';
 import type { z } from 'zod';
-import { chainRows, listedValues, rangeOf } from '../../theory/index.ts';
+import { chainRows, listedValues, rangeBetween, rangeOf } from '../../theory/index.ts';
 import { impliedVolatilityRequest, priceRequest } from '../../api/price.ts';
 import { surfaceFitRequest } from '../../api/surface-fit.ts';
 import { finiteOrNull } from '../../api/finite-or-null.ts';
@@ -16,7 +16,7 @@ import { forecastRecordOf } from '../derive/forecast-record-of.ts';
 import { instantMeasures } from '../derive/instant-measures.ts';
 import { levelOf } from '../derive/level-of.ts';
 import { oddsRows, oddsStrikes as strikesOf } from '../derive/odds-answers.ts';
-import { oddsRecordOf } from '../derive/odds-record-of.ts';
+import { oddsWindows as windowsOf } from '../derive/odds-windows.ts';
 import { oddsBasis as basisOf } from '../derive/odds-basis.ts';
 import { resourcesOf } from '../derive/resources-of.ts';
 import { impliedVolatilityRow, priceRow } from '../derive/price-contracts.ts';
@@ -102,10 +102,12 @@ export const chain: Task<'chain'> = ({ expiry, inForce, options }) =>
 
 export const measures: Task<'measures'> = (input) => instantMeasures(input);
 
-export const range: Task<'range'> = ({ picture, expiries, coverages }) =>
-  expiries.map((expiry) => rangeOf(picture, expiry, coverages));
+export const range: Task<'range'> = ({ picture, dates, coverages, days }) => ({
+  expiries: picture.expiries.filter((e) => dates.includes(e.date)).map((e) => rangeOf(picture, e, coverages)),
+  between: days.map((day) => rangeBetween(picture, day, coverages)),
+});
 export const oddsBasis: Task<'oddsBasis'> = basisOf;
-export const oddsRecord: Task<'oddsRecord'> = oddsRecordOf;
+export const oddsWindows: Task<'oddsWindows'> = windowsOf;
 export const odds: Task<'odds'> = ({ input, choice }) => oddsRows(input, choice);
 export const oddsStrikes: Task<'oddsStrikes'> = ({ input, choice }) => strikesOf(input, choice);
 

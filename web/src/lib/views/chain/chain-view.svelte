@@ -16,8 +16,7 @@
   import { CHAIN_FILTERS, FILTER_WORDS, filteredRows, NOTHING_WORDS } from './chain-filter';
   import { chainReading } from './chain-reading';
   import { CHAIN_LAYOUTS, CHAIN_TABLES, chainParameters } from './parameters';
-  import PickedFoot from './picked-foot.svelte';
-  import { legsText, pick } from './picked-legs';
+  import PickedFoot from '../../shell/picked-foot.svelte';
   import TwoSided from './two-sided.svelte';
   import { TheoryValues } from '$lib/theory/thread';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
@@ -37,11 +36,8 @@
   const rows = $derived(focus ? chainRows(focus, options, theory.values[0] ?? []) : []);
   const filtered = $derived(focus ? filteredRows(rows, own.show, focus) : []);
   const underlying = $derived(view.picture.underlying);
-  function step({ strike, side }: ListedOption, by: 1 | -1): void {
-    if (!focus) return;
-    const next = pick(own.legs, { expiry: focus.date, strike, side }, by);
-    void view.address.set({ legs: legsText(next) });
-  }
+  const step = ({ strike, side }: ListedOption, by: 1 | -1) =>
+    focus && view.pick({ expiry: focus.date, strike, side }, by);
 </script>
 
 <ViewFrame title="Chain">
@@ -120,11 +116,11 @@
             >{/if}
         </p>
       {:else if own.sides === 'both'}
-        <TwoSided {focus} rows={filtered} isProvisional={theory.isProvisional} legs={own.legs} onpick={step} />
+        <TwoSided {focus} rows={filtered} isProvisional={theory.isProvisional} legs={view.context.legs} onpick={step} />
       {:else}
         <Ladder {focus} rows={filtered} isProvisional={theory.isProvisional} onpick={step} />
       {/if}
-      {#if own.legs.length > 0}<PickedFoot legs={own.legs} />{/if}
+      <PickedFoot />
     {/if}
   {/snippet}
   {#snippet aside()}<Reading

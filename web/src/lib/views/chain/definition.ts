@@ -8,7 +8,6 @@ export const CHAIN_VIEW: ViewDefinition = {
   subject: 'underlying',
   parameters: chainParameters,
   ofAnyUnderlying: ['table', 'sides', 'show'],
-  leftBehind: { legs: 'the picked options' },
   resources: ['surface', 'past', 'market'],
   page: () => import('./chain-view.svelte'),
 };

@@ -1,7 +1,5 @@
 import { z } from 'zod';
 import { CHAIN_FILTERS } from './chain-filter.ts';
-import { counted, legInAddress } from './picked-legs.ts';
-import { listText } from '../../api/list-text.ts';
 import { workingsId } from '../../api/workings-id.ts';
 
 export const CHAIN_TABLES = ['quotes', 'spreads', 'trades'] as const;
@@ -22,7 +20,5 @@ export const chainParameters = z.object({
   sides: z.enum(CHAIN_LAYOUTS).default('out').catch('out'),
   /** Which quotes are shown */
   show: z.enum(CHAIN_FILTERS).default('all').catch('all'),
-  /** Options that were picked */
-  legs: listText(legInAddress).transform(counted).default([]).catch([]),
   workings: workingsId,
 });

@@ -16,7 +16,7 @@
   import type { TradedLegText } from '$lib/api/traded';
   import type { ListedOption } from '$lib/theory';
   import { pickKey } from './pick-key';
-  import { pickedOf } from './picked-legs';
+  import { pickedOf } from '$lib/api/picked-legs';
   import type { TableColumn } from '$lib/ui/table/table-column';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
 

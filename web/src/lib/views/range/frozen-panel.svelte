@@ -6,7 +6,7 @@
   import type { TableColumn } from '$lib/ui/table/table-column';
   import { ask, troubleText } from '$lib/api/client/ask';
   import type { FollowedAnswer } from '$lib/api/client/fetched.svelte';
-  import { freezeRoute, thawRoute } from '$lib/api/contract/views';
+  import { freezeRoute, restoreFrozenRoute, thawRoute } from '$lib/api/contract/views';
   import { derivingQuery } from '$lib/api/as-of-context';
   import type { FrozenLevel, FrozenSet } from '$lib/api/range';
   import { dateText, instantLabel, numberText } from '$lib/ui/format';
@@ -27,8 +27,8 @@
   let name = $state('');
   let isBusy = $state(false);
   let trouble = $state<string>();
-  /** A set that was asked to go: it goes with the second click. */
-  let leaving = $state<string>();
+  /** A set that was deleted last: it can be put back. */
+  let deleted = $state<Pick<FrozenSet, 'id' | 'name'>>();
 
   interface Row extends FrozenLevel {
     set: FrozenSet;
@@ -64,13 +64,17 @@
       name = '';
     });
   }
-  function thaw(id: string): void {
-    if (leaving !== id) {
-      leaving = id;
-      return;
-    }
-    leaving = undefined;
-    void act(() => ask(thawRoute, { parameters: { symbol, id } }));
+  function thaw({ id, name: called }: FrozenSet): void {
+    void act(async () => {
+      await ask(thawRoute, { parameters: { symbol, id } });
+      deleted = { id, name: called };
+    });
+  }
+  function restore(id: string): void {
+    void act(async () => {
+      await ask(restoreFrozenRoute, { parameters: { symbol, id } });
+      deleted = undefined;
+    });
   }
   const columns = $derived<TableColumn<Row>[]>([
     {
@@ -135,6 +139,13 @@
   <button type="submit" class="btn btn-xs" disabled={isBusy || shown.length === 0}>freeze</button>
   {#if trouble}<span class="text-loss" role="alert">{trouble}</span>{/if}
 </form>
+{#if deleted}
+  {@const { id, name: called } = deleted}
+  <p class="mt-1 text-[12.5px]" role="status">
+    “{called}” is deleted.
+    <button type="button" class="text-implied min-h-6" disabled={isBusy} onclick={() => restore(id)}>put back</button>
+  </p>
+{/if}
 {#if frozen.error !== undefined}<AnswerTrouble what="The levels that were kept" of={frozen} />{/if}
 {#if rows.length > 0}
   <ValueTable
@@ -152,8 +163,7 @@
         type="button"
         class="min-h-6 underline decoration-dotted underline-offset-4"
         disabled={isBusy}
-        onclick={() => thaw(set.id)}
-        >{leaving === set.id ? `really delete “${set.name}”` : `delete “${set.name}”`}</button
+        onclick={() => thaw(set)}>delete “{set.name}”</button
       >
     {/each}
   </p>

@@ -7,9 +7,10 @@
   import Readout, { type Read } from '$lib/ui/readout.svelte';
   import { CHART_FONT } from '$lib/ui/chart';
   import { svgPicture } from '$lib/ui/svg-picture';
-  import { countedText, dateText, numberText, signedText, strikeText } from '$lib/ui/format';
+  import { countedText, dateText, numberText, probabilityText, signedText, strikeText } from '$lib/ui/format';
   import { tickText } from '$lib/ui/tick-text';
   import type { Palette } from '$lib/ui/palette';
+  import type { InterestRecord } from '$lib/api/interest-record';
   import type { ExpiryPicture } from '$lib/api/picture';
 
   interface Props {
@@ -18,8 +19,10 @@
     multiplier: number;
     currency: string;
     palette: Palette;
+    /** Of expiries that are over */
+    past: InterestRecord | undefined;
   }
-  let { expiry, asOf, multiplier, currency, palette }: Props = $props();
+  let { expiry, asOf, multiplier, currency, palette, past }: Props = $props();
   const MARGIN = { left: 52, right: 58, top: 24, bottom: 30 };
   const MILLION = 1e6;
   let width = $state(900);
@@ -93,6 +96,16 @@
   </p>
 {:else}
   <p class="quiet mb-1 text-[12.5px]">No open interest is stored of {dateText(expiry.date, asOf)}.</p>
+{/if}
+{#if past && past.count > 0}
+  <p class="quiet mb-1 text-[12.5px]" data-testid="interest-record">
+    Of {countedText(past.count, 'expiry', 'expiries')} that are over, looked at {past.sessions} sessions before, {past.near}
+    settled within {numberText(past.reach, 2)} deviations of that price; chance alone gives {numberText(
+      past.expected,
+      1,
+    )}
+    (as many or more: {probabilityText(past.chance)}).
+  </p>
 {/if}
 <div class="relative h-[220px]">
   <ChartFrame

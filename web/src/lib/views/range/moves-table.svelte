@@ -11,11 +11,14 @@
     symbol: string;
     asOf: string;
     ranges: readonly RangeExpiry[];
+    /** By a day on which nothing expires */
+    between: RangeExpiry | undefined;
     choice: MoveChoice;
     focus: string | undefined;
     decimals: number;
   }
-  let { symbol, asOf, ranges, choice, focus, decimals }: Props = $props();
+  let { symbol, asOf, ranges, between, choice, focus, decimals }: Props = $props();
+  const rows = $derived(between ? [...ranges, between].sort((a, b) => a.days - b.days) : ranges);
   const of = (r: RangeExpiry) => toldMove(r, choice);
   const percent = (r: RangeExpiry) => {
     const move = of(r);
@@ -55,7 +58,7 @@
         const move = of(r);
         return price(move && (move.high - move.low) / 2);
       },
-      figure: (r) => rangeFigure(choice === 'range' ? 'low' : choice, r.date),
+      figure: (r) => (r === between ? undefined : rangeFigure(choice === 'range' ? 'low' : choice, r.date)),
     },
     { id: 'percent', head: '%', width: 40, value: percent, text: (r) => numberText(percent(r), 1) },
     {
@@ -64,7 +67,9 @@
       width: 62,
       value: (r) => of(r)?.low ?? null,
       text: (r) => price(of(r)?.low),
-      ...(choice === 'range' ? { figure: (r: RangeExpiry) => rangeFigure('low', r.date) } : {}),
+      ...(choice === 'range'
+        ? { figure: (r: RangeExpiry) => (r === between ? undefined : rangeFigure('low', r.date)) }
+        : {}),
     },
     {
       id: 'high',
@@ -72,7 +77,9 @@
       width: 62,
       value: (r) => of(r)?.high ?? null,
       text: (r) => price(of(r)?.high),
-      ...(choice === 'range' ? { figure: (r: RangeExpiry) => rangeFigure('high', r.date) } : {}),
+      ...(choice === 'range'
+        ? { figure: (r: RangeExpiry) => (r === between ? undefined : rangeFigure('high', r.date)) }
+        : {}),
     },
     {
       id: 'coverage',
@@ -90,7 +97,7 @@
       definition: 'One standard deviation of one session, price.',
       value: (r) => r.dailyMove,
       text: (r) => price(r.dailyMove),
-      figure: (r) => rangeFigure('dailyMove', r.date),
+      figure: (r) => (r === between ? undefined : rangeFigure('dailyMove', r.date)),
     },
     {
       id: 'lowListed',
@@ -117,9 +124,9 @@
   name="{symbol} expected moves"
   storage="range-moves-columns"
   {columns}
-  rows={ranges}
-  rowKey={(r) => r.date}
-  rowTone={(r) => (r.date === focus ? 'font-semibold' : '')}
+  {rows}
+  rowKey={(r) => (r === between ? `between ${r.date}` : r.date)}
+  rowTone={(r) => (r === between ? 'text-own' : r.date === focus ? 'font-semibold' : '')}
   testid="expected-moves"
   class="text-[12.5px]"
 />

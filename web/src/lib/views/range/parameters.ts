@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { listText } from '../../api/list-text.ts';
 import { recordChoice } from '../../api/odds-record.ts';
-import { MOVE_CHOICES, STRIKE_GOALS } from '../../api/range.ts';
+import { daysBetween, MOVE_CHOICES, STRIKE_GOALS } from '../../api/range.ts';
 import { workingsId } from '../../api/workings-id.ts';
 
 /** How far ahead the fan is drawn: months, or to the last expiry. */
@@ -21,6 +21,8 @@ export const rangeParameters = z.object({
   drift: z.coerce.number().min(-2).max(2).default(0).catch(0),
   /** Prices whose odds are read: one, or two */
   level: listText(priceText).pipe(z.array(z.number()).max(2)).default([]).catch([]),
+  /** Days ahead on which nothing expires, whose expected move is told too */
+  between: daysBetween.optional().catch(undefined),
   ahead: z.enum(FAN_SPANS).default('half').catch('half'),
   panel: z.enum(RANGE_PANELS).default('odds').catch('odds'),
   /** Probability that strikes are looked for by */
@@ -29,6 +31,7 @@ export const rangeParameters = z.object({
   /** Days ahead, and windows, of the record */
   over: recordChoice.shape.days.catch(30),
   eventful: recordChoice.shape.eventful.catch('all'),
+  pool: recordChoice.shape.pool.catch('own'),
   workings: workingsId,
 });
 export type RangeParameters = z.infer<typeof rangeParameters>;

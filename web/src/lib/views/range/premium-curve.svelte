@@ -18,8 +18,15 @@
     chance: number;
     premiumDecimals: number;
     currency: string;
+    /** Once the hand lets go of another chance */
+    onchance: (chance: number) => void;
   }
-  let { expiry, chance, premiumDecimals, currency }: Props = $props();
+  let { expiry, chance, premiumDecimals, currency, onchance }: Props = $props();
+  /** Steps of the chance by arrows and by pages. */
+  const STEPS: Record<string, number> = {
+    ...{ ArrowRight: 0.01, ArrowUp: 0.01, PageUp: 0.05 },
+    ...{ ArrowLeft: -0.01, ArrowDown: -0.01, PageDown: -0.05 },
+  };
   const MARGIN = { left: 44, right: 16, top: 22, bottom: 32 };
   /** Chances beyond this are of options near the money. */
   const MOST_CHANCE = 0.5;
@@ -84,13 +91,64 @@
     });
     return rows.length > 0 ? { at: pointed, title: `chance about ${probabilityText(at)}`, rows } : undefined;
   });
+  /** Under the hand, before the address has it. */
+  let held = $state<number>();
+  const shown = $derived(held ?? chance);
+  const whole = (at: number) => Math.min(0.99, Math.max(0.01, Math.round(at * 100) / 100));
+  /** Where each curve has a chance, between its listed strikes. */
+  const met = $derived(
+    curves.flatMap(({ side, points }) => {
+      const above = points.findIndex((p) => p.chance >= shown);
+      if (above < 1) return [];
+      const [a, b] = [points[above - 1], points[above]];
+      const share = (shown - a.chance) / (b.chance - a.chance);
+      const premium = a.premium + share * (b.premium - a.premium);
+      return [{ side, strike: a.strike + share * (b.strike - a.strike), premium, a, b }];
+    }),
+  );
+  /** What a point more of safety costs of the premium, where the line stands. */
+  const slopes = $derived(
+    met.map(({ side, a, b }) => {
+      const perPoint = (b.premium - a.premium) / (100 * (b.chance - a.chance));
+      return `${side} ${numberText(perPoint, premiumDecimals)}`;
+    }),
+  );
+  const chanceAt = (event: PointerEvent) =>
+    whole(x.invert(event.clientX - (drawing?.getBoundingClientRect().left ?? 0)));
+  function take(event: PointerEvent): void {
+    if (event.button !== 0 || event.offsetX < MARGIN.left) return;
+    (event.currentTarget as Element).setPointerCapture(event.pointerId);
+    held = chanceAt(event);
+    event.preventDefault();
+  }
+  function move(event: PointerEvent): void {
+    pointed = event.offsetX;
+    if (held !== undefined) held = chanceAt(event);
+  }
+  function end(): void {
+    if (held !== undefined && held !== chance) onchance(held);
+    held = undefined;
+  }
+  function step(event: KeyboardEvent): void {
+    const by = STEPS[event.key];
+    if (by === undefined || event.altKey || event.ctrlKey || event.metaKey) return;
+    onchance(whole(chance + by));
+    event.preventDefault();
+    event.stopPropagation();
+  }
   const table = () => ({
     header: ['side', 'strike', 'chance in the money', 'premium'],
     rows: curves.flatMap(({ side, points }) => points.map((p) => [side, p.strike, p.chance, p.premium])),
   });
 </script>
 
-<div class="relative mt-2 h-[150px]">
+{#if slopes.length > 0}
+  <p class="quiet mt-2 text-[12.5px]" data-testid="safety">
+    At {Math.round(100 * shown)} % a point more of safety gives up {slopes.join(', ')}
+    {currency} of premium. Pull the line to other odds: the strikes follow.
+  </p>
+{/if}
+<div class="relative mt-1 h-[150px]">
   <ChartFrame
     label="Premium by chance"
     description="Premium of listed out-of-the-money options by their chance to end in the money."
@@ -107,7 +165,11 @@
         font-size="11.5"
         role="presentation"
         data-ready="true"
-        onpointermove={(event) => (pointed = event.offsetX)}
+        class="touch-none select-none"
+        onpointerdown={take}
+        onpointermove={move}
+        onpointerup={end}
+        onpointercancel={() => (held = undefined)}
         onpointerleave={() => (pointed = undefined)}
       >
         <text x="2" y="12" fill={palette.soft}>premium, {currency}, by chance to end in the money</text>
@@ -115,12 +177,9 @@
           <line x1={MARGIN.left} x2={width - MARGIN.right} y1={y(t)} y2={y(t)} stroke={palette.hair} />
           <text x={MARGIN.left - 6} y={y(t) + 4} text-anchor="end" fill={palette.soft}>{words(t)}</text>
         {/each}
-        {#each [0, 0.1, 0.2, 0.3, 0.4, 0.5] as t (t)}
+        {#each [0, 0.1, 0.2, 0.3, 0.4, 0.5].filter((t) => Math.abs(x(t) - x(shown)) > 36) as t (t)}
           <text x={x(t)} y={height - 14} text-anchor="middle" fill={palette.soft}>{Math.round(100 * t)} %</text>
         {/each}
-        {#if chance <= MOST_CHANCE}
-          <line x1={x(chance)} x2={x(chance)} y1={MARGIN.top} y2={height - MARGIN.bottom} stroke={palette.own} />
-        {/if}
         {#each curves as { side, points } (side)}
           <path
             d={path(points)}
@@ -151,8 +210,58 @@
             >
           {/if}
         {/each}
+        {#if shown <= MOST_CHANCE}
+          <g
+            role="slider"
+            tabindex="0"
+            aria-label="Chance that strikes are looked for by"
+            aria-valuemin="1"
+            aria-valuemax="50"
+            aria-valuenow={Math.round(100 * shown)}
+            aria-valuetext="{Math.round(100 * shown)} %: {met
+              .map((m) => `${m.side} about ${numberText(m.strike, 0)}`)
+              .join(', ')}"
+            class="cursor-ew-resize"
+            onkeydown={step}
+          >
+            <line
+              x1={x(shown)}
+              x2={x(shown)}
+              y1={MARGIN.top}
+              y2={height - MARGIN.bottom}
+              stroke={palette.own}
+              stroke-width="1.4"
+            />
+            <rect
+              x={x(shown) - 17}
+              y={height - MARGIN.bottom + 5}
+              width="34"
+              height="18"
+              rx="3"
+              fill={palette.paper}
+              stroke={palette.own}
+              stroke-width="1.4"
+            />
+            <text x={x(shown)} y={height - MARGIN.bottom + 18} text-anchor="middle" fill={palette.own} font-weight="600"
+              >{Math.round(100 * shown)} %</text
+            >
+            {#each met as m (m.side)}
+              <circle cx={x(shown)} cy={y(m.premium)} r="3.4" fill={palette.own} />
+              {#if held !== undefined}
+                <text
+                  x={x(shown) + 7}
+                  y={y(m.premium) + (m.side === 'put' ? 14 : -5)}
+                  fill={palette.own}
+                  stroke={palette.paper}
+                  stroke-width="3"
+                  paint-order="stroke">{m.side} {strikeText(Math.round(m.strike * 100) / 100)}</text
+                >
+              {/if}
+            {/each}
+          </g>
+        {/if}
       </svg>
     </div>
-    {#if read}<Readout {read} {width} top={MARGIN.top} bottom={MARGIN.bottom} />{/if}
+    {#if read && held === undefined}<Readout {read} {width} top={MARGIN.top} bottom={MARGIN.bottom} />{/if}
   </ChartFrame>
 </div>

@@ -131,6 +131,22 @@
       return { label: e.label, instant: e.instant, x: e.x, isNamed };
     });
   });
+  /** Listed strikes of the expiry in focus, as far as they are on the chart and apart. */
+  const LEAST_APART = 4;
+  const strikes = $derived.by(() => {
+    let last = Infinity;
+    return (expiries.find((e) => e.date === focus)?.strikes ?? []).filter((strike) => {
+      const y = fan.y(strike);
+      if (y < fan.top || y > fan.bottom || last - y < LEAST_APART) return false;
+      last = y;
+      return true;
+    });
+  });
+  const nearest = $derived(
+    levels.length === 0 || strikes.length === 0
+      ? undefined
+      : strikes.reduce((a, b) => (Math.abs(b - levels[0]) < Math.abs(a - levels[0]) ? b : a)),
+  );
   const onTick = (price: number) => Math.max(tick, Math.round(price / tick) * tick);
   const priceAt = (event: PointerEvent) => {
     const box = drawing?.getBoundingClientRect();
@@ -155,8 +171,10 @@
   function takePlot(event: PointerEvent): void {
     if (event.offsetX < fan.left || event.offsetX > fan.right) return;
     const price = priceAt(event);
-    const nearest = levels.reduce((a, l, i) => (Math.abs(l - price) < Math.abs(levels[a] - price) ? i : a), 0);
-    take(event, nearest);
+    take(
+      event,
+      levels.reduce((a, l, i) => (Math.abs(l - price) < Math.abs(levels[a] - price) ? i : a), 0),
+    );
   }
   function step(event: KeyboardEvent, index: number): void {
     const by = STEPS[event.key];
@@ -308,6 +326,17 @@
           {/if}
         {/each}
       </g>
+      {#each strikes as strike (strike)}
+        <line
+          x1={fan.right - (strike === nearest ? 11 : 5)}
+          x2={fan.right}
+          y1={fan.y(strike)}
+          y2={fan.y(strike)}
+          stroke={strike === nearest ? palette.own : palette.soft}
+          stroke-width={strike === nearest ? 2 : 1}
+          data-strike={strike}
+        />
+      {/each}
       {#each dates as d (d.date)}
         <text
           x={d.x}

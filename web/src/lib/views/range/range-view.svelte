@@ -1,18 +1,20 @@
 <!-- How far can it go, and how likely? The price's past into the fan that options imply, and one price by every source of odds. -->
 <script lang="ts">
   import { page as route } from '$app/state';
+  import PickedFoot from '$lib/shell/picked-foot.svelte';
+  import PickOption from '$lib/shell/pick-option.svelte';
   import AnswerTrouble from '$lib/shell/answer-trouble.svelte';
   import Reading from '$lib/shell/reading.svelte';
   import ViewFrame from '$lib/shell/view-frame.svelte';
   import { derivingQuery } from '$lib/api/as-of-context';
   import { Fetched } from '$lib/api/client/fetched.svelte';
-  import { barsRoute, frozenRoute, probabilityRoute } from '$lib/api/contract/views';
+  import { barsRoute, frozenRoute, interestRecordRoute, probabilityRoute } from '$lib/api/contract/views';
   import { surfaceAgain } from '$lib/market';
   import { explainRangeFigure, premiumDecimals, underlyingDecimals } from '$lib/measures';
   import { pageState } from '$lib/shell/page-state.svelte';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
-  import { rangeOf, sourcesOf, toldMove } from '$lib/theory';
-  import { currencyName, dateText, numberText, tickDecimals } from '$lib/ui/format';
+  import { listedAround, rangeBetween, rangeOf, sourcesOf, toldMove } from '$lib/theory';
+  import { currencyName, dateText, daysText, numberText, tickDecimals } from '$lib/ui/format';
   import { PALETTES } from '$lib/ui/palette';
   import FrozenPanel from './frozen-panel.svelte';
   import InterestChart from './interest-chart.svelte';
@@ -21,6 +23,7 @@
   import { oddsRows, type ToldOdds } from './odds-rows';
   import { FAN_SPANS, RANGE_PANELS, rangeParameters } from './parameters';
   import Choice from '$lib/ui/choice.svelte';
+  import TypedNumber from '$lib/ui/typed-number.svelte';
   import RangeControls from './range-controls.svelte';
   import RangeFan from './range-fan.svelte';
   import { fanLaws } from './range-fan';
@@ -77,6 +80,10 @@
   const ranges = $derived(
     view.shown.filter((e) => e.smile).map((expiry) => rangeOf(view.picture, expiry, [own.coverage])),
   );
+  /** By a day between expiries; null before the first and after the last. */
+  const between = $derived(
+    own.between === undefined ? undefined : rangeBetween(view.picture, own.between, [own.coverage]),
+  );
   const brackets = $derived(
     new Map(
       ranges.flatMap((range) => {
@@ -101,6 +108,7 @@
     return { parameters: { symbol }, query };
   });
   const frozen = new Fetched(frozenRoute, () => frozenAsked);
+  const interest = new Fetched(interestRecordRoute, () => (own.panel === 'interest' ? frozenAsked : undefined));
   const shownFrozen = $derived(frozen.answer?.symbol === symbol ? frozen.answer.frozen : []);
 
   /** Odds that take a while are asked for where the lines rest. */
@@ -129,7 +137,7 @@
     askedOf(focus && rested[0] >= focus.forward ? 'above' : 'below', rested.slice(0, 1)),
   );
   const touch = new Fetched(probabilityRoute, () => askedOf('touch', rested.slice(0, 1)));
-  const between = new Fetched(probabilityRoute, () => (rested.length > 1 ? askedOf('between', rested) : undefined));
+  const betweenOdds = new Fetched(probabilityRoute, () => (rested.length > 1 ? askedOf('between', rested) : undefined));
   const told = $derived<ToldOdds>({
     level: finish.isLoading || touch.isLoading ? NaN : rested[0],
     finish: finish.answer?.results,
@@ -161,6 +169,10 @@
     drift: own.drift,
   });
   view.explainAlso('range', (id) => explainRangeFigure(explained, id));
+  /** Listed strikes next to the line. */
+  const listedThere = $derived(
+    focus ? [...new Set(listedAround(focus.strikes, level).filter((strike) => strike !== null))] : [],
+  );
   const betweenText = $derived.by(() => {
     if (second === undefined || !focus) return undefined;
     const smile = sources.find((s) => s.source === 'smile')?.odds;
@@ -235,13 +247,19 @@
               view.picture.asOf,
             )}, by source
           </h3>
+          <p class="mb-1 flex flex-wrap items-baseline gap-x-3 text-[12.5px]" data-testid="nearest-strikes">
+            <span class="quiet">{side === 'below' ? 'puts' : 'calls'} listed there</span>
+            {#each listedThere as strike (strike)}
+              <PickOption option={{ expiry: focus.date, strike, side: side === 'below' ? 'put' : 'call' }} />
+            {/each}
+          </p>
           {#if finish.error !== undefined}<AnswerTrouble what="The odds" of={finish} />{/if}
           {#if touch.error !== undefined}<AnswerTrouble what="The odds of touching" of={touch} />{/if}
           <OddsMatrix {symbol} {rows} {side} expiry={focus.date} />
           {#if betweenText}
             <p class="mt-1 text-[12.5px]" data-testid="between">
               Between {numberText(betweenText.low, decimals)} and {numberText(betweenText.high, decimals)}:
-              {#each between.answer?.results ?? [] as row (row.source)}
+              {#each betweenOdds.answer?.results ?? [] as row (row.source)}
                 {#if row.source === 'smile' || row.source === 'history'}
                   <span class="mr-2">
                     {row.source === 'smile' ? 'smile' : 'own history'}
@@ -256,7 +274,37 @@
         </div>
         <div class="min-w-0 flex-1">
           <h3 class="mb-1 text-[13px]">Expected move</h3>
-          <MovesTable {symbol} asOf={view.picture.asOf} {ranges} choice={own.move} focus={focus.date} {decimals} />
+          <p class="mb-1 flex items-baseline gap-1 text-[12.5px]">
+            <span class="quiet">and in</span>
+            <TypedNumber
+              label="Days ahead whose expected move is told, on which nothing expires"
+              text={own.between === undefined ? '' : daysText(own.between)}
+              isOwn={own.between !== undefined}
+              ontype={(days) => {
+                if (days > 0) void view.address.set({ between: String(days) });
+              }}
+            />
+            <span class="quiet">days, from the surface</span>
+            {#if own.between !== undefined}
+              <button type="button" class="quiet min-h-6" onclick={() => view.address.set({ between: undefined })}
+                >listed alone</button
+              >
+            {/if}
+          </p>
+          {#if between === null}
+            <p class="text-event text-[12.5px]" role="status">
+              In {daysText(own.between ?? 0)} days is before the first expiry or after the last: nothing tells it.
+            </p>
+          {/if}
+          <MovesTable
+            {symbol}
+            asOf={view.picture.asOf}
+            {ranges}
+            between={between ?? undefined}
+            choice={own.move}
+            focus={focus.date}
+            {decimals}
+          />
         </div>
       </div>
     {:else if own.panel === 'strikes'}
@@ -277,9 +325,12 @@
           multiplier={view.picture.underlying.multiplier}
           {currency}
           {palette}
+          past={interest.answer?.symbol === symbol ? interest.answer : undefined}
         />
+        {#if interest.error !== undefined}<AnswerTrouble what="The record of past expiries" of={interest} />{/if}
       </div>
     {/if}
+    <PickedFoot />
   {/snippet}
   {#snippet aside()}<Reading
       sentences={rangeReading({

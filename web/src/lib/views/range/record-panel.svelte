@@ -8,10 +8,10 @@
   import { derivingQuery } from '$lib/api/as-of-context';
   import { Fetched } from '$lib/api/client/fetched.svelte';
   import { oddsRecordRoute } from '$lib/api/contract/views';
-  import { EVENTFUL, type OddsRecord, RECORD_DAYS } from '$lib/api/odds-record';
+  import { EVENTFUL, type EventOutcome, type OddsRecord, POOLS, RECORD_DAYS } from '$lib/api/odds-record';
   import { ODDS_SOURCE_NAMES } from '$lib/measures';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
-  import { countedText, dateText, numberText, probabilityText } from '$lib/ui/format';
+  import { countedText, dateText, numberText, probabilityText, signedText } from '$lib/ui/format';
   import type { Palette } from '$lib/ui/palette';
   import type { RangeParameters } from './parameters';
   import ReliabilityChart from './reliability-chart.svelte';
@@ -23,16 +23,20 @@
   let { own, palette }: Props = $props();
   const view = quotedViewState();
   const EVENT_WORDS = { all: 'all', with: 'with an event', without: 'without' } as const;
+  const POOL_WORDS = { own: 'own', sector: 'its sector', all: 'all underlyings' } as const;
   const { symbol } = $derived(view.picture.underlying);
   const asked = $derived.by(() => {
     const query = derivingQuery(route.url.searchParams);
     query.set('asOf', view.live.minute);
     query.set('days', String(own.over));
     query.set('eventful', own.eventful);
+    query.set('pool', own.pool);
     return { parameters: { symbol }, query };
   });
   const fetched = new Fetched(oddsRecordRoute, () => asked);
   const record = $derived(fetched.answer?.symbol === symbol ? fetched.answer : undefined);
+  /** Those of several underlyings take a while: which, is said. */
+  const isPooled = $derived(own.pool !== 'own');
   const best = $derived(
     record?.sources
       .filter((s) => s.brier !== null)
@@ -42,6 +46,60 @@
       ),
   );
 
+  const move = (value: number | null) => (value === null ? '—' : numberText(value * 100, 1));
+  /** How many of its priced deviations an event brought. */
+  const times = (e: EventOutcome) =>
+    e.move === null || e.came === null || e.move === 0 ? null : Math.abs(e.came) / e.move;
+  const eventColumns = $derived<TableColumn<EventOutcome>[]>([
+    {
+      id: 'event',
+      head: 'event',
+      isFixed: true,
+      width: 110,
+      align: 'left',
+      value: (e) => e.label,
+      text: (e) => e.label,
+    },
+    {
+      id: 'on',
+      head: 'on',
+      width: 76,
+      align: 'left',
+      value: (e) => e.instant,
+      text: (e) => dateText(e.instant.slice(0, 10), view.picture.asOf),
+    },
+    {
+      id: 'move',
+      head: 'priced ± %',
+      width: 72,
+      definition: 'One standard deviation, as options priced it at the end of the session before.',
+      value: (e) => e.move,
+      text: (e) => move(e.move),
+    },
+    {
+      id: 'interval',
+      head: '95 % interval',
+      width: 92,
+      value: (e) => e.low,
+      text: (e) => (e.low === null ? '—' : `${move(e.low)} to ${move(e.high)}`),
+    },
+    {
+      id: 'came',
+      head: 'came %',
+      width: 64,
+      definition: 'Close over the close before of its session.',
+      value: (e) => e.came,
+      text: (e) => (e.came === null ? '—' : signedText(Math.expm1(e.came) * 100, 1)),
+    },
+    {
+      id: 'times',
+      head: 'of it',
+      width: 56,
+      definition: 'The move that came, in deviations that were priced.',
+      value: times,
+      text: (e) => numberText(times(e), 1),
+    },
+  ]);
   interface Held {
     name: string;
     told: number | null;
@@ -129,7 +187,8 @@
       id: 'chance',
       head: 'if right',
       width: 62,
-      definition: 'Chance of outcomes as unevenly spread over its law, if that were right.',
+      definition:
+        'Chance of outcomes as unevenly spread over its law, if that were right; not told of several underlyings, whose windows hang together.',
       value: (r) => r.chance,
       text: (r) => probabilityText(r.chance),
     },
@@ -138,7 +197,14 @@
       head: 'reads',
       align: 'left',
       value: (r) => r.chance,
-      text: (r) => (r.chance === null ? 'too few windows' : r.chance < 0.01 ? 'not calibrated' : 'may be right'),
+      text: (r) =>
+        r.brier === null
+          ? 'too few windows'
+          : r.chance === null
+            ? 'scored alone'
+            : r.chance < 0.01
+              ? 'not calibrated'
+              : 'may be right',
     },
   ];
 </script>
@@ -150,6 +216,13 @@
     chosen={own.over}
     words={(days) => `${days} days`}
     onchoose={(days) => view.address.set({ over: days === 30 ? undefined : String(days) })}
+  />
+  <Choice
+    label="Whose windows"
+    choices={POOLS}
+    chosen={own.pool}
+    words={(pool) => POOL_WORDS[pool]}
+    onchoose={(pool) => view.address.set({ pool: pool === 'own' ? undefined : pool })}
   />
   <Choice
     label="Windows by scheduled events"
@@ -166,10 +239,16 @@
       {#if record.windows === 0}
         No window of {countedText(record.sessions, 'session')} is over yet whose odds were kept.
       {:else}
-        {countedText(record.windows, 'window')} of {countedText(record.sessions, 'session')} that do not overlap, {dateText(
-          record.from ?? '',
-          record.asOf,
-        )} to {dateText(record.to ?? '', record.asOf)}{best
+        {countedText(record.windows, 'window')} of {countedText(record.sessions, 'session')}
+        {#if record.underlyings.length > 1}
+          of {countedText(record.underlyings.length, 'underlying')}, {countedText(
+            record.independent,
+            'stretch',
+            'stretches',
+          )}
+          of time that do not overlap,
+        {:else}that do not overlap,{/if}
+        {dateText(record.from ?? '', record.asOf)} to {dateText(record.to ?? '', record.asOf)}{best
           ? `: ${ODDS_SOURCE_NAMES[best.source]} served best by the Brier score.`
           : '; with fewer than twenty nothing is said of a source.'}
       {/if}
@@ -201,10 +280,25 @@
           />
           <p class="quiet mt-1 text-[12.5px]">
             Chances to end below thresholds of up to 1.5 deviations, told at the end of a session with what was known
-            then. Drawn history and borrowed smiles are not kept, so they have no record.
+            then. Own history is drawn anew from what was known then. Borrowed smiles are not kept, so they have no
+            record.
           </p>
         </div>
       </div>
     {/if}
+    {#if record.events.length > 0}
+      <h3 class="mt-2 text-[13px]">Events of {symbol}: the move as it was priced the evening before, and what came</h3>
+      <ValueTable
+        name="{symbol} moves of events"
+        storage="range-event-columns"
+        columns={eventColumns}
+        rows={record.events}
+        rowKey={(e) => `${e.instant} ${e.label}`}
+        testid="event-moves"
+        class="text-[12.5px]"
+      />
+    {/if}
   </div>
-{:else if fetched.error === undefined}<p class="quiet mt-2">Reckoning the past… it takes a second or two.</p>{/if}
+{:else if fetched.error === undefined}<p class="quiet mt-2">
+    Reckoning the past… it takes {isPooled ? 'a second or two for each underlying' : 'a second or two'}.
+  </p>{/if}

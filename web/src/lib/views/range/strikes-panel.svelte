@@ -2,6 +2,7 @@
 <script lang="ts">
   import { page as route } from '$app/state';
   import AnswerTrouble from '$lib/shell/answer-trouble.svelte';
+  import PickOption from '$lib/shell/pick-option.svelte';
   import ValueTable from '$lib/shell/value-table.svelte';
   import Choice from '$lib/ui/choice.svelte';
   import TypedNumber from '$lib/ui/typed-number.svelte';
@@ -50,6 +51,29 @@
   const missing = $derived(fetched.answer ? (['put', 'call'] as const).filter((side) => !fetched.answer?.[side]) : []);
   const premium = (value: number | null) => numberText(value, premiumDecimals);
   const outEarned = (r: Row, change: number) => sessionOutEarned(expiry, r, change)?.probability ?? null;
+  /** The listed strike on one side of the chance, and what it costs. */
+  const listedColumns = (end: 'below' | 'above'): TableColumn<Row>[] => {
+    const strike = (r: Row) => (end === 'below' ? r.listedBelow : r.listedAbove);
+    const worth = (r: Row) => (end === 'below' ? r.premiumBelow : r.premiumAbove);
+    return [
+      {
+        id: end,
+        head: `listed ${end}`,
+        width: 104,
+        definition: '+ and − pick it.',
+        value: strike,
+        text: (r) => strikeText(strike(r) ?? NaN),
+        cell: end === 'below' ? pickBelow : pickAbove,
+      },
+      {
+        id: end === 'below' ? 'premiumBelow' : 'premiumAbove',
+        head: 'theory',
+        width: 62,
+        value: worth,
+        text: (r) => premium(worth(r)),
+      },
+    ];
+  };
   const columns = $derived<TableColumn<Row>[]>([
     { id: 'side', head: 'side', isFixed: true, width: 44, align: 'left', value: (r) => r.side, text: (r) => r.side },
     {
@@ -67,34 +91,8 @@
       value: (r) => r.premium,
       text: (r) => premium(r.premium),
     },
-    {
-      id: 'below',
-      head: 'listed below',
-      width: 76,
-      value: (r) => r.listedBelow,
-      text: (r) => (r.listedBelow === null ? '—' : strikeText(r.listedBelow)),
-    },
-    {
-      id: 'premiumBelow',
-      head: 'theory',
-      width: 62,
-      value: (r) => r.premiumBelow,
-      text: (r) => premium(r.premiumBelow),
-    },
-    {
-      id: 'above',
-      head: 'listed above',
-      width: 76,
-      value: (r) => r.listedAbove,
-      text: (r) => (r.listedAbove === null ? '—' : strikeText(r.listedAbove)),
-    },
-    {
-      id: 'premiumAbove',
-      head: 'theory',
-      width: 62,
-      value: (r) => r.premiumAbove,
-      text: (r) => premium(r.premiumAbove),
-    },
+    ...listedColumns('below'),
+    ...listedColumns('above'),
     {
       id: 'outEarned',
       head: 'gains in a session',
@@ -114,6 +112,12 @@
     },
   ]);
 </script>
+
+{#snippet listed(side: 'put' | 'call', strike: number | null)}
+  {#if strike === null}—{:else}<PickOption option={{ expiry: expiry.date, strike, side }} />{/if}
+{/snippet}
+{#snippet pickBelow(r: Row)}{@render listed(r.side, r.listedBelow)}{/snippet}
+{#snippet pickAbove(r: Row)}{@render listed(r.side, r.listedAbove)}{/snippet}
 
 <div class="flex flex-wrap items-baseline gap-x-2 gap-y-1 text-[12.5px]">
   <span class="quiet">strikes with</span>
@@ -152,4 +156,10 @@
   />
   {#each missing as side (side)}<p class="quiet">No {side} has such a chance by this expiry.</p>{/each}
 </div>
-<PremiumCurve {expiry} chance={own.chance} {premiumDecimals} {currency} />
+<PremiumCurve
+  {expiry}
+  chance={own.chance}
+  {premiumDecimals}
+  {currency}
+  onchance={(chance) => view.address.set({ chance: String(chance) })}
+/>

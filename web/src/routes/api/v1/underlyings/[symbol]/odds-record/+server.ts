@@ -9,5 +9,8 @@ export const GET = handle(oddsRecordRoute, async ({ parameters, query, event }) 
   const found = await requestedInstant(connection, parameters.symbol, query);
   if (!found.ok) return found.response;
   const { stored, instant } = found;
-  return oddsRecord(connection.database, stored, { instant, choice: recordChoice.parse(query) });
+  return oddsRecord(connection.database, stored, {
+    ...{ instant, choice: recordChoice.parse(query) },
+    signal: event.request.signal,
+  });
 });

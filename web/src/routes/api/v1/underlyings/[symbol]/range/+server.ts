@@ -1,7 +1,7 @@
 import { rangeRoute } from '$lib/api/contract/views';
 import { handle } from '$lib/server/api/handle';
 import { requestedPicture } from '$lib/server/http/picture-request';
-import { rangeExpiries } from '$lib/server/services/range';
+import { expectedRanges } from '$lib/server/services/range';
 
 export const GET = handle(rangeRoute, async ({ parameters, query, event }) => {
   const found = await requestedPicture(event.locals.connection, parameters.symbol, query);
@@ -10,6 +10,11 @@ export const GET = handle(rangeRoute, async ({ parameters, query, event }) => {
   const expiries = picture.expiries.filter((e) => query.expiry === undefined || e.date === query.expiry);
   return {
     ...{ symbol: picture.underlying.symbol, asOf: picture.asOf, price: picture.price },
-    expiries: await rangeExpiries(picture, expiries, { coverages: query.coverage, signal: event.request.signal }),
+    ...(await expectedRanges(picture, {
+      dates: expiries.map((e) => e.date),
+      coverages: query.coverage,
+      days: query.days,
+      signal: event.request.signal,
+    })),
   };
 });

@@ -1,7 +1,6 @@
 import { z } from 'zod';
-import { expiryDate, optionSide } from '../../api/quantity.ts';
-import type { TradedLegText } from '../../api/traded.ts';
-import type { ListedValue } from '../../theory/index.ts';
+import { expiryDate, optionSide } from './quantity.ts';
+import type { TradedLegText } from './traded.ts';
 
 /** Most legs that are picked at once. */
 export const MOST_LEGS = 12;
@@ -42,50 +41,21 @@ export function legsText(legs: readonly TradedLegText[]): string | undefined {
   return legs.map(({ ratio, expiry, strike, side }) => [ratio, expiry, strike, side].join('~')).join(',');
 }
 
-type Option = Omit<TradedLegText, 'ratio'>;
-const isSame = (a: Option, b: Option) => a.expiry === b.expiry && a.strike === b.strike && a.side === b.side;
+/** An option of the underlying that is shown. */
+export type PickableOption = Omit<TradedLegText, 'ratio'>;
+const isSame = (a: PickableOption, b: PickableOption) =>
+  a.expiry === b.expiry && a.strike === b.strike && a.side === b.side;
 
 /** Contracts of an option among the legs; negative where they are sold. */
-export function pickedOf(legs: readonly TradedLegText[], option: Option): number {
+export function pickedOf(legs: readonly TradedLegText[], option: PickableOption): number {
   return legs.find((l) => isSame(l, option))?.ratio ?? 0;
 }
 
 /** The legs with one contract more, or less, of an option; one that comes to nothing goes, one beyond the most stays out. */
-export function pick(legs: readonly TradedLegText[], option: Option, step: 1 | -1): TradedLegText[] {
+export function pick(legs: readonly TradedLegText[], option: PickableOption, step: 1 | -1): TradedLegText[] {
   const ratio = pickedOf(legs, option) + step;
   if (Math.abs(ratio) > MOST_CONTRACTS) return [...legs];
   if (!legs.some((l) => isSame(l, option)))
     return legs.length < MOST_LEGS ? [...legs, { ...option, ratio }] : [...legs];
   return legs.flatMap((l) => (isSame(l, option) ? (ratio === 0 ? [] : [{ ...l, ratio }]) : [l]));
-}
-
-/** What legs are worth together, per unit of underlying; null where a leg has no such figure. */
-export interface LegsTogether {
-  theory: number | null;
-  /** What is bid and offered for all of them at once, each at the side of the market that it would trade at */
-  bid: number | null;
-  ask: number | null;
-  delta: number | null;
-}
-
-/**
- * @param values of the legs, in their order
- * @param quotes of the legs, in their order
- */
-export function together(
-  legs: readonly TradedLegText[],
-  values: readonly (Pick<ListedValue, 'price' | 'delta'> | undefined)[],
-  quotes: readonly { bid: number | null; ask: number | null }[],
-): LegsTogether {
-  const sum = (of: (leg: TradedLegText, i: number) => number | null | undefined): number | null =>
-    legs.reduce<number | null>((total, one, i) => {
-      const part = of(one, i);
-      return total === null || part == null ? null : total + one.ratio * part;
-    }, 0);
-  return {
-    theory: sum((_, i) => values[i]?.price),
-    delta: sum((_, i) => values[i]?.delta),
-    bid: sum((l, i) => (l.ratio > 0 ? quotes[i].bid : quotes[i].ask)),
-    ask: sum((l, i) => (l.ratio > 0 ? quotes[i].ask : quotes[i].bid)),
-  };
 }

@@ -1,0 +1,1 @@
+ALTER TABLE "frozen_levels" ADD COLUMN "deleted_at" timestamp with time zone;
