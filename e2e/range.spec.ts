@@ -75,6 +75,20 @@ test('the move that the market expects by the trial readout, and by the options 
   await openPage(page, '/range/VM50');
   await expect(cell(page, 'expected-moves', '2031-03-14', 'move')).toHaveText((today.straddle ?? NaN).toFixed(1));
   await expect(cell(page, 'expected-moves', '2031-03-14', 'days')).toHaveText('0.1');
+
+  // On a day on which nothing expires the surface tells it.
+  const { between } = await answer<{ between: ({ date: string; oneSigma: number } | null)[] }>(
+    page.request,
+    'VM50/range?days=45&days=5000',
+  );
+  expect(between[1]).toBeNull();
+  await page.getByLabel('Days ahead whose expected move is told').fill('45');
+  await page.getByLabel('Days ahead whose expected move is told').press('Enter');
+  await expect(page).toHaveURL(/between=45/);
+  await page.getByRole('group', { name: 'Kind of expected move' }).getByRole('button', { name: 'σ√T' }).click();
+  await expect(cell(page, 'expected-moves', `between ${between[0]?.date}`, 'move')).toHaveText(
+    (between[0]?.oneSigma ?? NaN).toFixed(1),
+  );
 });
 
 test('strikes with 20 % to finish in the money on either side, about 60 days out, and what they cost', async ({
@@ -88,8 +102,8 @@ test('strikes with 20 % to finish in the money on either side, about 60 days out
   await page.getByRole('button', { name: 'strike for odds' }).click();
   for (const side of ['put', 'call'] as const) {
     await expect(cell(page, 'odds-strikes', side, 'strike')).toHaveText(thousands(found[side].strike, 1));
-    await expect(cell(page, 'odds-strikes', side, 'below')).toHaveText(thousands(found[side].listedBelow, 0));
-    await expect(cell(page, 'odds-strikes', side, 'above')).toHaveText(thousands(found[side].listedAbove, 0));
+    await expect(cell(page, 'odds-strikes', side, 'below')).toContainText(thousands(found[side].listedBelow, 0));
+    await expect(cell(page, 'odds-strikes', side, 'above')).toContainText(thousands(found[side].listedAbove, 0));
   }
   // Held against the odds themselves: below the put's strike one in five.
   const back = await oddsOf(page.request, 'VM50', `expiry=2031-05-16&kind=below&level=${found.put.strike}`);
@@ -99,6 +113,35 @@ test('strikes with 20 % to finish in the money on either side, about 60 days out
   await page.getByLabel('Chance, percent').press('Enter');
   await expect(cell(page, 'odds-strikes', 'put', 'strike')).not.toHaveText(before ?? '');
   await expect(page).toHaveURL(/chance=0\.1/);
+  // The chance is pulled, or stepped, and the strikes follow.
+  const line = page.getByRole('slider', { name: 'Chance that strikes are looked for by' });
+  await line.press('PageUp');
+  await expect(page).toHaveURL(/chance=0\.15/);
+  const box = await line.boundingBox();
+  if (!box) throw new Error('no line');
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2 + 150, box.y + box.height / 2, { steps: 5 });
+  await page.mouse.up();
+  const pulled = Number(await line.getAttribute('aria-valuenow')) / 100;
+  expect(pulled).toBeGreaterThan(0.2);
+  const there = await answer<Record<'put' | 'call', OddsStrike>>(
+    page.request,
+    `VM50/strikes?expiry=2031-05-16&probability=${pulled}&kind=itm`,
+  );
+  await expect(cell(page, 'odds-strikes', 'put', 'strike')).toHaveText(thousands(there.put.strike, 1));
+  // A listed strike is picked as a leg, here and for the other views.
+  await page
+    .getByRole('button', { name: /^Pick one [\d\s]+ put more$/ })
+    .first()
+    .click();
+  const picked = page.getByTestId('picked');
+  await expect(picked).toContainText('+1');
+  await expect(picked).toContainText('put');
+  await expect(page).toHaveURL(new RegExp(`legs=1~2031-05-16~${there.put.listedBelow}~put`));
+  await page.getByRole('link', { name: /Chain/ }).click();
+  await expect(page).toHaveURL(/\/chain\/VM50\?.*legs=1~2031-05-16/);
+  await expect(page.getByTestId('picked')).toContainText('+1');
 });
 
 test('why does one source say more than another? The parts of the difference stand beside it and add up', async ({
@@ -182,12 +225,15 @@ test('freeze the move before the event, and see where it ended', async ({ page }
     await expect(cell(page, 'frozen-levels', key, 'settled')).toHaveText(close.toFixed(2));
   }
   await expect(page.locator('[data-frozen]').first()).toBeVisible();
-  // An instant before knows nothing of them; deleting asks once more.
+  // An instant before knows nothing of them; what is deleted can be put back.
   await openPage(page, '/range/TYNDA?asOf=2031-02-27T10:00:00%2B01:00&panel=frozen');
   await expect(page.getByText('Nothing was kept up to this instant')).toBeVisible();
   await openPage(page, '/range/TYNDA?panel=frozen');
   await page.getByRole('button', { name: 'delete “before the readout”', exact: true }).click();
-  await page.getByRole('button', { name: 'really delete “before the readout”' }).click();
+  await expect(page.getByText('Nothing was kept up to this instant')).toBeVisible();
+  await page.getByRole('button', { name: 'put back' }).click();
+  await expect(kept).toContainText('before the readout');
+  await page.getByRole('button', { name: 'delete “before the readout”', exact: true }).click();
   await expect(page.getByText('Nothing was kept up to this instant')).toBeVisible();
 });
 
@@ -208,4 +254,23 @@ test('what open options are worth by settlement, and what odds were worth in the
   await page.getByRole('button', { name: 'record', exact: true }).click();
   await page.getByRole('group', { name: 'Days ahead' }).getByRole('button', { name: '7 days' }).click();
   await expect(page.getByTestId('odds-record')).toContainText('that do not overlap');
+  await page.getByRole('group', { name: 'Whose windows' }).getByRole('button', { name: 'its sector' }).click();
+  await expect(page.getByTestId('odds-record')).toContainText('stretches of time that do not overlap');
+
+  // The readout of two weeks ago: priced the evening before, and what came.
+  interface Event {
+    label: string;
+    instant: string;
+    move: number | null;
+    came: number;
+  }
+  const { events } = await answer<{ events: Event[] }>(page.request, 'TYNDA/odds-record');
+  const readout = events.find((e) => /readout/i.test(e.label));
+  await openPage(page, '/range/TYNDA?panel=record');
+  const key = `${readout?.instant} ${readout?.label}`;
+  await expect(cell(page, 'event-moves', key, 'move')).toHaveText((100 * (readout?.move ?? NaN)).toFixed(1));
+  const came = 100 * Math.expm1(readout?.came ?? NaN);
+  await expect(cell(page, 'event-moves', key, 'came')).toHaveText(
+    `${came < 0 ? '−' : '+'}${Math.abs(came).toFixed(1)}`,
+  );
 });

@@ -112,6 +112,7 @@ if (process.env.SOAK) {
       ['/skew/TYNDA?axis=strike', 700, 'day'],
       ['/skew/TERN?skew=distance', 900, 'night'],
       ['/skew/VM50?skew=replay', 1280, 'day'],
+      ['/skew/VM50?skew=others&compare=KELPA,TERN', 900, 'day'],
       ['/skew/VFUND?expiries=', 700, 'night'],
       ['/chain/VM50?sides=both', 1600, 'night'],
       ['/chain/RYE?table=spreads', 900, 'day'],
@@ -146,4 +147,13 @@ test('the sweep itself finds words over words, cut ones, pale ones and what runs
   expect(faults).toMatch(/pale “pale words”: 2\.8/);
   expect(faults).toContain('out of the page “these run out”');
   expect(faults).not.toMatch(/as it should be|hidden below|opaque|beside it/);
+  await page.evaluate(() => {
+    const growing = document.querySelector('p');
+    const grow = () => {
+      growing?.style.setProperty('left', `${(performance.now() / 3) % 500}px`);
+      requestAnimationFrame(grow);
+    };
+    grow();
+  });
+  expect(await faultsOf(page)).toEqual(['what is drawn never comes to rest']);
 });

@@ -4,26 +4,31 @@ import type { Page } from '@playwright/test';
 
 /** Text on the page that is wrong, each with what is wrong about it. */
 export async function faultsOf(page: Page): Promise<string[]> {
-  await settled(page);
+  if (!(await settled(page))) return ['what is drawn never comes to rest'];
   return page.evaluate(findFaults);
 }
 
-/** Until what is drawn stays where it is: charts follow a new width a few frames later. */
-async function settled(page: Page): Promise<void> {
-  await page.evaluate(async () => {
+/** Frames until what is drawn must stay where it is: ten seconds. */
+const MOST_FRAMES = 600;
+
+/** Until what is drawn stays where it is: charts follow a new width a few frames later. @returns whether it ever does */
+async function settled(page: Page): Promise<boolean> {
+  return page.evaluate(async (most) => {
     const places = () =>
       [...document.querySelectorAll('text, td, button, p, span')].map((e) => {
         const { x, y, width } = e.getBoundingClientRect();
         return `${x.toFixed(0)},${y.toFixed(0)},${width.toFixed(0)}`;
       });
     let before = '';
-    for (let same = 0; same < 12;) {
+    for (let same = 0, frame = 0; same < 12; frame++) {
+      if (frame > most) return false;
       await new Promise((resolve) => requestAnimationFrame(resolve));
       const now = places().join();
       same = now === before ? same + 1 : 0;
       before = now;
     }
-  });
+    return true;
+  }, MOST_FRAMES);
 }
 
 /** Runs in the page. */

@@ -18,7 +18,14 @@
     decimals: number;
   }
   let { symbol, asOf, ranges, between, choice, focus, decimals }: Props = $props();
-  const rows = $derived(between ? [...ranges, between].sort((a, b) => a.days - b.days) : ranges);
+  interface Row extends RangeExpiry {
+    isListed: boolean;
+  }
+  const rows = $derived(
+    [...ranges.map((r) => ({ ...r, isListed: true })), ...(between ? [{ ...between, isListed: false }] : [])].sort(
+      (a, b) => a.days - b.days,
+    ),
+  );
   const of = (r: RangeExpiry) => toldMove(r, choice);
   const percent = (r: RangeExpiry) => {
     const move = of(r);
@@ -34,7 +41,7 @@
       : `${below === null ? '—' : strikeText(below)} · ${above === null ? '—' : strikeText(above)}`;
   const around = (end: 'low' | 'high') => (r: RangeExpiry) =>
     choice === 'range' && r.ranges.length > 0 ? r.ranges[0][`${end}Listed`] : ([null, null] as const);
-  const columns = $derived<TableColumn<RangeExpiry>[]>([
+  const columns = $derived<TableColumn<Row>[]>([
     {
       id: 'expiry',
       head: 'expiry',
@@ -58,7 +65,7 @@
         const move = of(r);
         return price(move && (move.high - move.low) / 2);
       },
-      figure: (r) => (r === between ? undefined : rangeFigure(choice === 'range' ? 'low' : choice, r.date)),
+      figure: (r) => (r.isListed ? rangeFigure(choice === 'range' ? 'low' : choice, r.date) : undefined),
     },
     { id: 'percent', head: '%', width: 40, value: percent, text: (r) => numberText(percent(r), 1) },
     {
@@ -67,9 +74,7 @@
       width: 62,
       value: (r) => of(r)?.low ?? null,
       text: (r) => price(of(r)?.low),
-      ...(choice === 'range'
-        ? { figure: (r: RangeExpiry) => (r === between ? undefined : rangeFigure('low', r.date)) }
-        : {}),
+      ...(choice === 'range' ? { figure: (r: Row) => (r.isListed ? rangeFigure('low', r.date) : undefined) } : {}),
     },
     {
       id: 'high',
@@ -77,9 +82,7 @@
       width: 62,
       value: (r) => of(r)?.high ?? null,
       text: (r) => price(of(r)?.high),
-      ...(choice === 'range'
-        ? { figure: (r: RangeExpiry) => (r === between ? undefined : rangeFigure('high', r.date)) }
-        : {}),
+      ...(choice === 'range' ? { figure: (r: Row) => (r.isListed ? rangeFigure('high', r.date) : undefined) } : {}),
     },
     {
       id: 'coverage',
@@ -97,7 +100,7 @@
       definition: 'One standard deviation of one session, price.',
       value: (r) => r.dailyMove,
       text: (r) => price(r.dailyMove),
-      figure: (r) => (r === between ? undefined : rangeFigure('dailyMove', r.date)),
+      figure: (r) => (r.isListed ? rangeFigure('dailyMove', r.date) : undefined),
     },
     {
       id: 'lowListed',
@@ -125,8 +128,8 @@
   storage="range-moves-columns"
   {columns}
   {rows}
-  rowKey={(r) => (r === between ? `between ${r.date}` : r.date)}
-  rowTone={(r) => (r === between ? 'text-own' : r.date === focus ? 'font-semibold' : '')}
+  rowKey={(r) => (r.isListed ? r.date : `between ${r.date}`)}
+  rowTone={(r) => (!r.isListed ? 'text-own' : r.date === focus ? 'font-semibold' : '')}
   testid="expected-moves"
   class="text-[12.5px]"
 />

@@ -188,7 +188,11 @@
   {/snippet}
   {#snippet main()}
     {#if bars.error !== undefined}<AnswerTrouble what="The bars" of={bars} />{/if}
-    <div class="relative h-[330px]" data-testid="range" data-stamp="{symbol} {view.picture.asOf}">
+    <div
+      class="relative {own.panel === 'strikes' || own.panel === 'interest' ? 'h-[240px]' : 'h-[330px]'}"
+      data-testid="range"
+      data-stamp="{symbol} {view.picture.asOf}"
+    >
       <RangeFan
         picture={view.picture}
         expiries={fanned}
@@ -286,8 +290,10 @@
             />
             <span class="quiet">days, from the surface</span>
             {#if own.between !== undefined}
-              <button type="button" class="quiet min-h-6" onclick={() => view.address.set({ between: undefined })}
-                >listed alone</button
+              <button
+                type="button"
+                class="text-implied ml-2 min-h-6"
+                onclick={() => view.address.set({ between: undefined })}>remove</button
               >
             {/if}
           </p>

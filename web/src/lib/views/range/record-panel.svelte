@@ -199,7 +199,7 @@
       value: (r) => r.chance,
       text: (r) =>
         r.brier === null
-          ? 'too few windows'
+          ? 'too few'
           : r.chance === null
             ? 'scored alone'
             : r.chance < 0.01

@@ -68,7 +68,13 @@
         .symbol},
       {dateText(own.expiry.date, view.picture.asOf)}
     </p>
-    <div class="mt-1 min-h-0 grow" bind:clientWidth={room.width} bind:clientHeight={room.height}>
+    <div class="relative mt-1 min-h-0 grow">
+      <!-- Measured beside the pictures, not around them: where the page's height follows its content, they would grow with it. -->
+      <div
+        class="invisible absolute inset-x-0 top-0 h-full max-[1000px]:h-[420px]"
+        bind:clientWidth={room.width}
+        bind:clientHeight={room.height}
+      ></div>
       <div class="flex flex-wrap content-start gap-4" data-testid="skew-others">
         {#each shapes as { text, name, picture, shape } (text)}
           <figure style:width="{WIDTH}px">
