@@ -6,7 +6,7 @@ import ts from 'typescript-eslint';
 import svelteConfig from './web/svelte.config.js';
 
 /** Folders of core from the lowest up; a folder may import only from earlier ones. */
-const CORE_LAYERS = ['math', 'time', 'pricing', 'whatif', 'volatility', 'surface', 'probability'];
+const CORE_LAYERS = ['math', 'time', 'pricing', 'whatif', 'volatility', 'surface', 'probability', 'structure', 'hedge'];
 
 export default ts.config(
   {

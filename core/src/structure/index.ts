@@ -1,0 +1,36 @@
+export {
+  checkLegs,
+  firstExpiry,
+  type Leg,
+  MOST_LEGS,
+  type OptionLeg,
+  reversed,
+  structureCost,
+  type UnderlyingLeg,
+} from './leg.ts';
+export {
+  type RecognizedStructure,
+  recognizeStructure,
+  STRUCTURE_NAMES,
+  structureLegs,
+  type StructureName,
+  type StructureTerms,
+  type UnpricedLeg,
+} from './structure-name.ts';
+export {
+  type Extreme,
+  type Payoff,
+  payoffAtExpiry,
+  payoffBreakEvens,
+  payoffMaximum,
+  payoffMinimum,
+  payoffProfit,
+} from './payoff.ts';
+export { profitChance, type ProfileReach, type ProfitAt, type ProfitProfile, profitProfile } from './profit-profile.ts';
+export {
+  type ConstantLeg,
+  type ConstantMarket,
+  constantStructure,
+  type StructureFigures,
+  type StructureGreeks,
+} from './constant-structure.ts';
