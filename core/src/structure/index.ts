@@ -34,3 +34,12 @@ export {
   type StructureFigures,
   type StructureGreeks,
 } from './constant-structure.ts';
+export { type LaterOption, laterValue, laterVolatility, type LawNodes, lawNodes } from './later-volatility.ts';
+export {
+  type MarketExpiry,
+  type SurfaceStructure,
+  surfaceStructure,
+  type SurfaceStructureResult,
+  type ValuedLeg,
+} from './surface-structure.ts';
+export { type LoadedLeg, skewLoad } from './skew-load.ts';

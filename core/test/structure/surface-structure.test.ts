@@ -1,0 +1,163 @@
+import { describe, expect, test } from 'vitest';
+import { black76Price } from '../../src/pricing/index.ts';
+import { lawDensity, priceLaw } from '../../src/probability/index.ts';
+import { describedSmile, type Smile, smileVolatility, sviRawSmile } from '../../src/surface/index.ts';
+import {
+  constantStructure,
+  type ConstantLeg,
+  laterValue,
+  lawNodes,
+  type MarketExpiry,
+  skewLoad,
+  surfaceStructure,
+  type ValuedLeg,
+} from '../../src/structure/index.ts';
+
+const SPOT = 100;
+const RATE = 0.03;
+const YIELD = 0.01;
+const flat = (volatility: number, years: number): Smile =>
+  describedSmile({ model: 'flat', parameters: { volatility } }, years);
+const FLAT: readonly [number, number] = [-20, 20];
+
+/** What the market says of an expiry under a smile. */
+function expiryOf(smile: Smile, range = FLAT, isAmerican = false): MarketExpiry {
+  const years = smile.timeToExpiry;
+  const forward = SPOT * Math.exp((RATE - YIELD) * years);
+  return {
+    ...{ years, forward, isAmerican },
+    discountFactor: Math.exp(-RATE * years),
+    law: priceLaw({ smile, forward, range }),
+  };
+}
+/** A leg worth what its smile says, at that price or another. */
+function leg(
+  smile: Smile,
+  o: { side: 'call' | 'put'; strike: number; quantity: number; price?: number },
+): ValuedLeg & ConstantLeg {
+  const { years, forward, discountFactor } = expiryOf(smile);
+  const volatility = smileVolatility(smile, Math.log(o.strike / forward));
+  const value = black76Price({ ...o, forward, timeToExpiry: years, volatility, discountFactor });
+  return { kind: 'option', years, price: value, ...o, value, volatility };
+}
+const known = (result: ReturnType<typeof surfaceStructure>) => {
+  if (!result.ok) throw new Error(result.reason);
+  return result.structure;
+};
+
+describe('under flat smiles the surface says what one volatility says', () => {
+  test('of one expiry, to the last digits', () => {
+    const smile = flat(0.25, 0.2);
+    const legs = [
+      leg(smile, { side: 'put', strike: 90, quantity: 1 }),
+      leg(smile, { side: 'put', strike: 95, quantity: -1 }),
+      leg(smile, { side: 'call', strike: 105, quantity: -1 }),
+      leg(smile, { side: 'call', strike: 112, quantity: 1 }),
+    ];
+    const found = known(surfaceStructure(legs, [expiryOf(smile)]));
+    const constant = constantStructure(legs, { underlying: SPOT, rate: RATE, dividendYield: YIELD, volatility: 0.25 });
+    expect(found.probabilityOfProfit).toBeCloseTo(constant.probabilityOfProfit, 12);
+    expect(found).toMatchObject({
+      maxProfit: constant.maxProfit,
+      maxLoss: constant.maxLoss,
+      breakEvens: constant.breakEvens,
+    });
+  });
+
+  test.each([
+    [0.25, 0.25],
+    [0.3, 0.24],
+    [0.2, 0.28],
+  ])('of a calendar at %d and %d: what is left has the forward volatility', (near, far) => {
+    const [front, back] = [flat(near, 30 / 365), flat(far, 90 / 365)];
+    const legs = [
+      leg(front, { side: 'call', strike: 101, quantity: -1 }),
+      leg(back, { side: 'call', strike: 101, quantity: 1 }),
+    ];
+    const found = known(surfaceStructure(legs, [expiryOf(front), expiryOf(back)]));
+    const forward = Math.sqrt((far ** 2 * 90 - near ** 2 * 30) / 60);
+    expect(found.laterVolatilities[0]).toBeUndefined();
+    // The law is cut at a ten-millionth on either side.
+    expect(found.laterVolatilities[1]).toBeCloseTo(forward, 5);
+    const constant = constantStructure(
+      legs.map((l) => (l.kind === 'option' && l.quantity > 0 ? { ...l, volatility: forward } : l)),
+      { underlying: SPOT, rate: RATE, dividendYield: YIELD, volatility: near },
+    );
+    expect(found.probabilityOfProfit).toBeCloseTo(constant.probabilityOfProfit, 4);
+    for (const [i, b] of constant.breakEvens.entries()) expect(found.breakEvens[i]).toBeCloseTo(b, 3);
+    expect(found.maxProfit).toBeCloseTo(constant.maxProfit ?? NaN, 3);
+  });
+});
+
+describe('under a skewed surface', () => {
+  const front = sviRawSmile({ a: 0.0012, b: 0.02, rho: -0.6, m: 0.01, sigma: 0.06 }, 30 / 365);
+  const back = sviRawSmile({ a: 0.004, b: 0.04, rho: -0.55, m: 0.01, sigma: 0.1 }, 90 / 365);
+  const RANGE: readonly [number, number] = [-0.2, 0.15];
+  const expiries = [expiryOf(front, RANGE), expiryOf(back, RANGE)];
+
+  test('the law as nodes has its mean, and later legs are worth over it what they are worth today', () => {
+    const { law, forward, discountFactor } = expiries[0];
+    if (!law) throw new Error('no law');
+    const nodes = lawNodes(law);
+    if (!nodes) throw new Error('no nodes');
+    expect(nodes.shares.reduce((a, b) => a + b, 0)).toBeCloseTo(1, 12);
+    expect(nodes.shares.reduce((sum, share, i) => sum + share * nodes.prices[i], 0)).toBeCloseTo(forward, 9);
+    for (const strike of [85, 95, 100, 108])
+      for (const side of ['call', 'put'] as const) {
+        const legs = [leg(front, { side, strike: 100, quantity: -1 }), leg(back, { side, strike, quantity: 1 })];
+        const [, later] = known(surfaceStructure(legs, expiries)).laterVolatilities;
+        const option = {
+          ...{ side, strike, yearsLeft: 60 / 365, growth: expiries[1].forward / forward },
+          discount: expiries[1].discountFactor / discountFactor,
+        };
+        // By another rule than ours: the midpoint over the price itself.
+        let [sum, mass] = [0, 0];
+        for (let price = 40.01; price < 200; price += 0.02) {
+          const share = lawDensity(law, price) * 0.02;
+          mass += share;
+          sum += share * laterValue(option, later ?? NaN, price);
+        }
+        expect(mass).toBeCloseTo(1, 5);
+        const [, held] = legs;
+        expect(sum * discountFactor).toBeCloseTo('value' in held ? held.value : NaN, 4);
+      }
+  });
+
+  test('an American leg is never worth less than its exercise, so that a calendar of calls loses no more than it cost', () => {
+    const legs = [
+      leg(front, { side: 'call', strike: 100, quantity: -1 }),
+      leg(back, { side: 'call', strike: 100, quantity: 1 }),
+    ];
+    // A yield makes a European call far in the money worth less than its exercise: the loss has no end.
+    expect(known(surfaceStructure(legs, expiries)).maxLoss).toBeUndefined();
+    const american = [expiryOf(front, RANGE, true), expiryOf(back, RANGE, true)];
+    const found = known(surfaceStructure(legs, american));
+    expect(found.maxLoss).toBeCloseTo(found.cost, 6);
+    expect(found.maxProfit).toBeGreaterThan(0);
+    expect(found.breakEvens).toHaveLength(2);
+  });
+
+  test('says why it cannot be seen: no law at the front, or a value that no volatility meets', () => {
+    const legs = [
+      leg(front, { side: 'call', strike: 100, quantity: -1 }),
+      leg(back, { side: 'call', strike: 100, quantity: 1 }),
+    ];
+    const [near, far] = expiries;
+    expect(surfaceStructure(legs, [{ ...near, law: undefined }, far])).toEqual({ ok: false, reason: 'no-law', leg: 0 });
+    const low = legs.map((l) => ('value' in l && l.quantity > 0 ? { ...l, value: 0.0001 } : l));
+    expect(surfaceStructure(low, expiries)).toEqual({ ok: false, reason: 'no-volatility', leg: 1 });
+  });
+
+  test('skew load: what buys downside skew pays for it, turned round it is paid, and one volatility has none', () => {
+    const loaded = (strike: number, quantity: number) => {
+      const { forward } = expiries[1];
+      const volatility = smileVolatility(back, Math.log(strike / forward));
+      return { quantity, vega: 10, volatility, atm: smileVolatility(back, 0) };
+    };
+    const reversal = [loaded(90, 1), loaded(110, -1)];
+    expect(skewLoad(reversal)).toBeGreaterThan(0.005);
+    expect(skewLoad(reversal.map((l) => ({ ...l, quantity: -l.quantity })))).toBeCloseTo(-skewLoad(reversal), 15);
+    expect(skewLoad(reversal.map((l) => ({ ...l, volatility: l.atm })))).toBe(0);
+    expect(skewLoad([])).toBeNaN();
+  });
+});
