@@ -8,7 +8,19 @@ export interface ProblemDetail {
 
 /** Details of failed validation, one per field. */
 export function issueDetails(error: z.ZodError): ProblemDetail[] {
-  return error.issues.slice(0, 100).map((issue) => ({ path: pathText(issue.path), message: issue.message }));
+  return error.issues
+    .flatMap((issue) => nearestForm(issue))
+    .slice(0, 100)
+    .map((issue) => ({ path: pathText(issue.path), message: issue.message }));
+}
+
+/** Where several forms are allowed, what is wrong by the one that was meant: that with the fewest faults. */
+function nearestForm(issue: z.core.$ZodIssue): Pick<z.core.$ZodIssue, 'path' | 'message'>[] {
+  if (issue.code !== 'invalid_union' || issue.errors.length === 0) return [issue];
+  const forms = issue.errors.map((form) =>
+    form.flatMap(nearestForm).map((inner) => ({ ...inner, path: [...issue.path, ...inner.path] })),
+  );
+  return forms.reduce((fewest, form) => (form.length < fewest.length ? form : fewest));
 }
 
 function pathText(path: PropertyKey[]): string {

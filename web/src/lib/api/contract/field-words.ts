@@ -1,4 +1,5 @@
 import { RANGE_FIELD_WORDS } from './range-field-words.ts';
+import { STRUCTURE_FIELD_WORDS } from './structure-field-words.ts';
 
 /**
  * What a field of the API means and its unit, said once by its name: a name means the same wherever it stands. Where it is
@@ -448,4 +449,5 @@ export const FIELD_WORDS: Readonly<Record<string, string>> = {
   'asked.terms': 'Terms of underlyings that are not stored yet, as JSON',
   'asked.topic': 'A symbol, with the assumptions of its picture as a query: KELPA?forwardSource=carry',
   ...RANGE_FIELD_WORDS,
+  ...STRUCTURE_FIELD_WORDS,
 };

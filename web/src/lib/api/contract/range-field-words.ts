@@ -77,7 +77,8 @@ export const RANGE_FIELD_WORDS: Readonly<Record<string, string>> = {
   'OddsRecord.independent': 'Of them, how many have no session in common with another',
   'OddsRecord.events': 'Scheduled events of the underlying that are over, newest first',
   'EventOutcome.evening': 'End of the session before that is kept; null of none',
-  'EventOutcome.move': 'One standard deviation of the logarithm of the price, as priced then; null where it did not tell',
+  'EventOutcome.move':
+    'One standard deviation of the logarithm of the price, as priced then; null where it did not tell',
   'EventOutcome.low': 'Lower end of the 95 % interval of that move',
   'EventOutcome.high': 'Upper end of the 95 % interval of that move',
   'EventOutcome.came': "Logarithm of the return of the event's session; null where it has no bar",
@@ -108,7 +109,8 @@ export const RANGE_FIELD_WORDS: Readonly<Record<string, string>> = {
     'Brier score of its chances to end below thresholds of up to 1.5 deviations; 0 is perfect',
   'OddsRecord.sources.logScore': 'Logarithmic score of the same; 0 is perfect',
   'OddsRecord.sources.bins': 'Outcomes by equal parts of its law, lowest first',
-  'OddsRecord.sources.chance': 'Chance of outcomes as unevenly spread if its law were right; null of several underlyings',
+  'OddsRecord.sources.chance':
+    'Chance of outcomes as unevenly spread if its law were right; null of several underlyings',
   'OddsRecord.reliability': 'Chances told by the smile in ten bands, with how often they came true',
   'reliability.told': 'Mean of the chances told in the band; null of none',
   'reliability.came': 'Share of them that came true; null of none',

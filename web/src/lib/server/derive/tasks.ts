@@ -10,7 +10,14 @@ import type { StoredSlice } from '../repositories/slices.ts';
 import type { StoredMeasures } from '../repositories/measures.ts';
 import type { ShownTableRequest } from '../../api/shown-table.ts';
 import type { ExpiryPicture, Picture } from '../../api/picture.ts';
-import type { ListedOption, OddsInput, VolatilityInForce } from '../../theory/index.ts';
+import type { HedgeRequest, StructureByNumbers, StructureBySymbol, StructureEvaluation } from '../../api/structure.ts';
+import type {
+  EvaluatedStructure,
+  HedgeResult,
+  ListedOption,
+  OddsInput,
+  VolatilityInForce,
+} from '../../theory/index.ts';
 import type { ChainRow } from '../../api/chain-row.ts';
 import type { Slice } from '@umwelt/core/surface';
 import type { WrittenTerms } from '@umwelt/market/chain-file';
@@ -74,6 +81,9 @@ export interface ComputeTasks {
   odds: [{ input: OddsInput; choice: OddsChoice }, SourceOddsRow[]];
   oddsWindows: [OddsWindowsInput, JudgedWindow[]];
   oddsStrikes: [{ input: OddsInput; choice: StrikesChoice }, StrikesResponse];
+  structure: [StructureByNumbers, StructureEvaluation];
+  listedStructure: [{ picture: Picture; request: StructureBySymbol }, EvaluatedStructure];
+  hedge: [HedgeRequest, HedgeResult];
   realizedVolatility: [RealizedVolatilityRequest, (number | null)[]];
   /** Terms that the quotes of a file betray */
   terms: [TermsEvidence, GuessedTerms];

@@ -9,6 +9,8 @@ const TITLES = {
   'too-large': 'The body is larger than allowed',
   'import-rejected': 'The file was not imported; nothing was changed',
   'import-unreadable': 'The file cannot be read as a table',
+  'hedge-inconsistent': 'Nothing hedges it',
+  'hedge-underdetermined': 'More than one hedge does it',
   forbidden: 'The request may not be made from there',
   gone: 'It is here no more',
   'timed-out': 'Nothing more came',

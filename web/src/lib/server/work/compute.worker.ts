@@ -3,7 +3,16 @@ import { writeChain } from '@umwelt/market/chain-file';
 import { writeTable } from '@umwelt/market/table-file';
 import { guessTerms, implyPrice } from '@umwelt/market/terms';
 import type { z } from 'zod';
-import { chainRows, listedValues, rangeBetween, rangeOf } from '../../theory/index.ts';
+import {
+  chainRows,
+  evaluateByNumbers,
+  evaluateBySymbol,
+  listedValues,
+  ON_SMILE,
+  rangeBetween,
+  rangeOf,
+  solveHedge,
+} from '../../theory/index.ts';
 import { impliedVolatilityRequest, priceRequest } from '../../api/price.ts';
 import { surfaceFitRequest } from '../../api/surface-fit.ts';
 import { finiteOrNull } from '../../api/finite-or-null.ts';
@@ -106,6 +115,10 @@ export const range: Task<'range'> = ({ picture, dates, coverages, days }) => ({
   expiries: picture.expiries.filter((e) => dates.includes(e.date)).map((e) => rangeOf(picture, e, coverages)),
   between: days.map((day) => rangeBetween(picture, day, coverages)),
 });
+export const structure: Task<'structure'> = evaluateByNumbers;
+export const listedStructure: Task<'listedStructure'> = ({ picture, request }) =>
+  evaluateBySymbol(picture, request, ON_SMILE);
+export const hedge: Task<'hedge'> = solveHedge;
 export const oddsBasis: Task<'oddsBasis'> = basisOf;
 export const oddsWindows: Task<'oddsWindows'> = windowsOf;
 export const odds: Task<'odds'> = ({ input, choice }) => oddsRows(input, choice);

@@ -1,0 +1,143 @@
+import { HEDGED_GREEKS } from '@umwelt/core/hedge';
+import { MOST_LEGS, STRUCTURE_NAMES } from '@umwelt/core/structure';
+import { z } from 'zod';
+import { expiryDate, figure, instantText, optionSide, positive, storedSymbol } from './quantity.ts';
+
+const quantity = z.number().min(-1e9).max(1e9);
+/** Per unit of underlying. */
+const price = z.number().min(-1e12).max(1e12);
+const volatility = z.number().nonnegative().max(20);
+
+const legs = <T extends z.ZodType>(leg: T) => z.array(leg).min(1).max(MOST_LEGS);
+const underlyingLeg = { kind: z.literal('underlying'), quantity };
+
+/** Under constant volatilities, all inputs given. */
+const byNumbers = z
+  .object({
+    underlying: positive.max(1e12),
+    rate: z.number().min(-1).max(5),
+    dividendYield: z.number().min(-5).max(5).default(0),
+    /** Of the law of the price, and of legs without their own */
+    volatility,
+    multiplier: positive.max(1e9).default(1),
+    legs: legs(
+      z.discriminatedUnion('kind', [
+        z.object({
+          ...{ kind: z.literal('option'), side: optionSide, strike: positive.max(1e12) },
+          ...{ years: z.number().nonnegative().max(200), quantity, price, volatility: volatility.optional() },
+        }),
+        z.object({ ...underlyingLeg, price }),
+      ]),
+    ),
+  })
+  .meta({ id: 'StructureByNumbers' });
+export type StructureByNumbers = z.output<typeof byNumbers>;
+
+/** Of listed options of an underlying, by its fitted surface. */
+const bySymbol = z
+  .object({
+    symbol: storedSymbol,
+    asOf: instantText.optional(),
+    multiplier: positive.max(1e9).optional(),
+    legs: legs(
+      z.discriminatedUnion('kind', [
+        z.object({
+          ...{ kind: z.literal('option'), expiry: expiryDate, strike: positive.max(1e12), side: optionSide, quantity },
+          price: price.optional(),
+        }),
+        z.object({ ...underlyingLeg, price: price.optional() }),
+      ]),
+    ),
+  })
+  .meta({ id: 'StructureBySymbol' });
+export type StructureBySymbol = z.output<typeof bySymbol>;
+
+export const structureRequest = z.union([byNumbers, bySymbol]);
+
+const structureGreeks = z
+  .object({
+    ...{ delta: z.number(), gamma: z.number(), theta: z.number(), vega: z.number(), rho: z.number() },
+    ...{ vanna: figure, volga: figure },
+  })
+  .meta({ id: 'StructureGreeks' });
+
+export const structureResponse = z
+  .object({
+    name: z.enum(STRUCTURE_NAMES),
+    /** The other side of what that name usually means */
+    isReversed: z.boolean(),
+    cost: z.number(),
+    /** Worth today by theory; of listed options alone */
+    value: z.number().optional(),
+    maxProfit: figure,
+    maxLoss: figure,
+    breakEvens: z.array(z.number()),
+    probabilityOfProfit: figure,
+    greeks: structureGreeks,
+    /** Civil date of the first expiry; of listed options alone, null of the underlying by itself */
+    firstExpiry: expiryDate.nullable().optional(),
+  })
+  .meta({ id: 'StructureEvaluation' });
+export type StructureEvaluation = z.infer<typeof structureResponse>;
+
+const exposure = z.number().min(-1e15).max(1e15);
+const exposures = {
+  ...{ delta: exposure, gamma: exposure, vega: exposure },
+  ...{ theta: exposure.optional(), vanna: exposure.optional(), volga: exposure.optional() },
+};
+/** Instruments that a hedge chooses among. */
+const MOST_INSTRUMENTS = 400;
+/** Of the instrument that moves with the underlying alone. */
+export const UNDERLYING_NAME = 'underlying';
+
+export const hedgeRequest = z
+  .object({
+    position: z.object(exposures),
+    instruments: z
+      .array(
+        z.object({
+          name: z.string().min(1).max(120),
+          ...exposures,
+          cost: z.number().nonnegative().max(1e12).optional(),
+        }),
+      )
+      .max(MOST_INSTRUMENTS),
+    neutralize: z.array(z.enum(HEDGED_GREEKS)).min(1).max(HEDGED_GREEKS.length),
+    underlying: z.boolean().optional(),
+    wholeContracts: z.boolean().optional(),
+  })
+  .superRefine((asked, context) => {
+    const named = new Set<string>();
+    const isTaken = (name: string) => named.has(name) || (name === UNDERLYING_NAME && usesUnderlying(asked));
+    for (const [i, { name }] of asked.instruments.entries()) {
+      if (isTaken(name))
+        context.addIssue({ code: 'custom', path: ['instruments', i, 'name'], message: 'is named twice' });
+      named.add(name);
+    }
+    for (const [i, name] of asked.neutralize.entries())
+      if (asked.neutralize.indexOf(name) < i)
+        context.addIssue({ code: 'custom', path: ['neutralize', i], message: 'is named twice' });
+    for (const name of new Set(asked.neutralize)) {
+      const message = 'must be given, since it is neutralized';
+      if (asked.position[name] === undefined) context.addIssue({ code: 'custom', path: ['position', name], message });
+      for (const [i, instrument] of asked.instruments.entries())
+        if (instrument[name] === undefined)
+          context.addIssue({ code: 'custom', path: ['instruments', i, name], message });
+    }
+  })
+  .meta({ id: 'HedgeRequest' });
+export type HedgeRequest = z.output<typeof hedgeRequest>;
+
+/** Whether the underlying is added: where delta is brought to nothing, unless it is said otherwise. */
+export function usesUnderlying({ underlying, neutralize }: Pick<HedgeRequest, 'underlying' | 'neutralize'>): boolean {
+  return underlying ?? neutralize.includes('delta');
+}
+
+export const hedgeResponse = z
+  .object({
+    trades: z.array(z.object({ name: z.string(), quantity: z.number() })),
+    /** Sums after each trade in their order, the first before any; those that were given of the position */
+    steps: z.array(z.object({ after: z.string(), ...exposures })),
+  })
+  .meta({ id: 'HedgeAnswer' });
+export type HedgeAnswer = z.infer<typeof hedgeResponse>;
