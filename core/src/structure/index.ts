@@ -36,10 +36,12 @@ export {
 } from './constant-structure.ts';
 export { type LaterOption, laterValue, laterVolatility, type LawNodes, lawNodes } from './later-volatility.ts';
 export {
+  type MarketDay,
   type MarketExpiry,
   type SurfaceStructure,
   surfaceStructure,
   type SurfaceStructureResult,
   type ValuedLeg,
+  type VolatilityShift,
 } from './surface-structure.ts';
 export { type LoadedLeg, skewLoad } from './skew-load.ts';

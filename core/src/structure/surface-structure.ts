@@ -1,16 +1,21 @@
 import { lawAbove, type PriceLaw } from '../probability/index.ts';
-import { checkLegs, firstExpiry, type Leg, structureCost, type UnderlyingLeg, type OptionLeg } from './leg.ts';
-import { type LaterOption, laterValue, laterVolatility, lawNodes } from './later-volatility.ts';
+import { checkLegs, firstExpiry, type OptionLeg, structureCost, type UnderlyingLeg } from './leg.ts';
+import { type LaterOption, laterValue, laterVolatility, lawNodes, type LawNodes } from './later-volatility.ts';
 import { payoffAtExpiry, payoffBreakEvens, payoffMaximum, payoffMinimum, payoffProfit } from './payoff.ts';
 import { type ProfitAt, profitChance, profitProfile } from './profit-profile.ts';
 
-/** What the market says of one expiry. */
-export interface MarketExpiry {
+/** What the market says of a day: an expiry, or any other. */
+export interface MarketDay {
+  /** From now; 0 is now */
   years: number;
+  /** Of the underlying for that day; its price where it is now */
   forward: number;
   discountFactor: number;
-  /** Of the price then; undefined without a smile */
+  /** Of the price then; undefined now, and without a smile */
   law: PriceLaw | undefined;
+}
+
+export interface MarketExpiry extends MarketDay {
   /** Its options may be exercised before */
   isAmerican: boolean;
 }
@@ -18,103 +23,98 @@ export interface MarketExpiry {
 /** A leg with what one unit of it is worth today by theory. */
 export type ValuedLeg = (OptionLeg & { value: number }) | UnderlyingLeg;
 
-/** A structure as the fitted surface sees it at the first expiry of its legs, per unit of underlying. */
+/** What is assumed to be otherwise on the day. */
+export interface VolatilityShift {
+  /** On every volatility after the day, decimal */
+  parallel: number;
+  /** By the root of 30 days over what is left, so that near expiries move more; never more than at 7 days */
+  isByRootTime?: boolean;
+}
+
+/** A structure on one day, per unit of underlying. */
 export interface SurfaceStructure {
   cost: number;
+  /** Undefined where they have no end */
   maxProfit: number | undefined;
   maxLoss: number | undefined;
   breakEvens: number[];
-  /** Undefined where the first expiry has no law of the price */
+  /** Undefined where nothing tells the law of the price on that day */
   probabilityOfProfit: number | undefined;
+  /** By the law of that day, undiscounted */
+  expectedProfit: number | undefined;
   profit: ProfitAt;
-  /** Constant volatility after the first expiry of each leg that lives on; in the order of the legs, undefined of the others */
+  /** Constant volatility after the day of each leg that lives on; in the order of the legs, undefined of the others */
   laterVolatilities: (number | undefined)[];
 }
 
-/** Why a structure cannot be seen at its first expiry. */
+/** Why a structure cannot be seen on a day, and which leg is in the way. */
 export type SurfaceStructureResult =
   { ok: true; structure: SurfaceStructure } | { ok: false; reason: 'no-law' | 'no-volatility'; leg: number };
 
-/** Prices are looked at as far out as the front law reaches with this share, and this many times beyond the outer strikes. */
+/** Prices are looked at as far out as the law reaches, and this many times beyond that and the outer strikes. */
 const FAR = 3;
 /** A slope beyond all strikes below this is rounding. */
 const SLOPE = 1e-12;
+/** What a shift by the root of time is told for, and where it ends, in years. */
+const SHIFT_AT = 30 / 365;
+const SHIFT_LEAST = 7 / 365;
+/** No shift brings a volatility below this. */
+const LEAST_VOLATILITY = 0.005;
 
 /**
- * Figures of a structure at the first expiry of its legs by the fitted surface. Legs that expire then are worth their exercise;
- * later ones what they come to at a constant volatility from then on, each at the one that meets today's value over the law of the
- * price (see {@link laterVolatility}); the forward of a later expiry moves in proportion to the price. An American one is never worth
- * less than its exercise.
- * @param expiries of all option legs
- * @throws RangeError where a leg's expiry is not among them
+ * Figures of a structure by the fitted surface on a day no later than the first expiry of its legs, which is the day that is meant
+ * where none is given. Legs that expire then are worth their exercise. One that lives on is worth what it comes to at a constant
+ * volatility from then on, at the one that meets today's value over the law of the price on that day (see {@link laterVolatility});
+ * its forward moves in proportion to the price. An American one is never worth less than its exercise.
+ * @param o.expiries of all option legs
+ * @throws RangeError where a leg's expiry is not among them, or for a day after the first
  */
 export function surfaceStructure(
   legs: readonly ValuedLeg[],
-  expiries: readonly MarketExpiry[],
+  o: { expiries: readonly MarketExpiry[]; day?: MarketDay; shift?: VolatilityShift },
 ): SurfaceStructureResult {
   checkLegs(legs);
   const first = firstExpiry(legs);
   const expiryOf = (years: number): MarketExpiry => {
-    const found = expiries.find((e) => e.years === years);
+    const found = o.expiries.find((e) => e.years === years);
     if (!found) throw new RangeError(`no expiry is given in ${years} years`);
     return found;
   };
-  const isOne = legs.every((leg) => leg.kind === 'underlying' || leg.years === first);
-  const front = Number.isFinite(first) ? expiryOf(first) : undefined;
-  const below = front?.law && ((price: number) => 1 - lawAbove(front.law as PriceLaw, price));
-  const laterVolatilities: (number | undefined)[] = legs.map(() => undefined);
-  if (isOne) {
-    const profit = (price: number) => payoffProfit(legs, price);
-    const payoff = payoffAtExpiry(legs);
-    const [most, least] = [payoffMaximum(payoff), payoffMinimum(payoff)];
-    const breakEvens = payoffBreakEvens(payoff);
-    return {
-      ok: true,
-      structure: {
-        ...{ cost: structureCost(legs), breakEvens, profit, laterVolatilities },
-        maxProfit: most?.profit,
-        maxLoss: least && (least.profit === 0 ? 0 : -least.profit),
-        probabilityOfProfit: below && profitChance(profit, breakEvens, below),
-      },
-    };
-  }
-  if (!front?.law)
-    return { ok: false, reason: 'no-law', leg: legs.findIndex((l) => l.kind === 'option' && l.years === first) };
-  const nodes = lawNodes(front.law);
-  if (!nodes) return { ok: false, reason: 'no-law', leg: 0 };
-  const worths: ProfitAt[] = [];
+  const day = o.day ?? (Number.isFinite(first) ? expiryOf(first) : undefined);
+  if (day && day.years > first) throw new RangeError(`the day lies after the first expiry: ${day.years} years`);
+  const { law } = day ?? {};
+  const nodes = law && lawNodes(law);
+  if (!day || legs.every((leg) => leg.kind === 'underlying' || leg.years === day.years))
+    return { ok: true, structure: atExpiry(legs, law, nodes) };
+  if (day.years > 0 && !nodes) return { ok: false, reason: 'no-law', leg: legs.findIndex((l) => l.kind === 'option') };
+  // Now the price is known: its law is one point.
+  const known = nodes ?? { prices: Float64Array.of(day.forward), shares: Float64Array.of(1) };
+  const seen = legs.map((leg) =>
+    leg.kind === 'underlying' || leg.years === day.years ? undefined : laterOf(leg, expiryOf(leg.years), day),
+  );
+  const laterVolatilities: (number | undefined)[] = [];
   for (const [i, leg] of legs.entries()) {
-    if (leg.kind === 'underlying' || leg.years === first) {
-      worths.push((price) => payoffProfit([leg], price));
-      continue;
+    const later = seen[i];
+    if (!later || leg.kind === 'underlying') laterVolatilities.push(undefined);
+    else {
+      const volatility = laterVolatility(later.option, leg.value / day.discountFactor, known);
+      if (volatility === undefined) return { ok: false, reason: 'no-volatility', leg: i };
+      laterVolatilities.push(shifted(volatility, later.option.yearsLeft, o.shift));
     }
-    const later = expiryOf(leg.years);
-    const option: LaterOption = {
-      ...{ side: leg.side, strike: leg.strike, yearsLeft: leg.years - first },
-      growth: later.forward / front.forward,
-      discount: later.discountFactor / front.discountFactor,
-    };
-    const volatility = laterVolatility(option, leg.value / front.discountFactor, nodes);
-    if (volatility === undefined) return { ok: false, reason: 'no-volatility', leg: i };
-    laterVolatilities[i] = volatility;
-    worths.push((price) => {
-      const worth = laterValue(option, volatility, price);
-      const exercise = later.isAmerican
-        ? Math.max(leg.side === 'call' ? price - leg.strike : leg.strike - price, 0)
-        : 0;
-      return leg.quantity * (Math.max(worth, exercise) - leg.price);
-    });
   }
-  const profit = (price: number) => worths.reduce((sum, worth) => sum + worth(price), 0);
+  const profit: ProfitAt = (price) =>
+    legs.reduce((sum, leg, i) => {
+      const later = seen[i];
+      if (!later || leg.kind === 'underlying') return sum + payoffProfit([leg], price);
+      const worth = laterValue(later.option, laterVolatilities[i] ?? NaN, price);
+      const exercise = leg.side === 'call' ? price - leg.strike : leg.strike - price;
+      return sum + leg.quantity * (Math.max(worth, later.isAmerican ? exercise : 0) - leg.price);
+    }, 0);
   const strikes = legs.flatMap((leg) => (leg.kind === 'option' ? [leg.strike] : []));
-  const low = Math.min(nodes.prices[0], ...strikes) / FAR;
-  const high = Math.max(nodes.prices[nodes.prices.length - 1], ...strikes) * FAR;
+  const low = Math.min(known.prices[0], ...strikes) / FAR;
+  const high = Math.max(known.prices[known.prices.length - 1], ...strikes) * FAR;
   const { breakEvens, highest, lowest } = profitProfile(profit, { knots: strikes, low, high });
-  const slope = slopeFar(legs, first, (years) => {
-    const { forward, discountFactor, isAmerican } = expiryOf(years);
-    const moved = (forward / front.forward) * (discountFactor / front.discountFactor);
-    return isAmerican ? Math.max(1, moved) : moved;
-  });
+  const slope = slopeFar(legs, seen);
   const atNothing = profit(low * 1e-6);
   return {
     ok: true,
@@ -122,16 +122,71 @@ export function surfaceStructure(
       ...{ cost: structureCost(legs), breakEvens, profit, laterVolatilities },
       maxProfit: slope > SLOPE ? undefined : Math.max(highest.profit, atNothing),
       maxLoss: slope < -SLOPE ? undefined : -Math.min(lowest.profit, atNothing),
-      probabilityOfProfit: below && profitChance(profit, breakEvens, below),
+      ...odds(profit, breakEvens, law, nodes),
     },
   };
 }
 
-/** Profit gained per unit of price far above all strikes. @param callSlope of a later call by its years */
-function slopeFar(legs: readonly Leg[], first: number, callSlope: (years: number) => number): number {
-  return legs.reduce((sum, leg) => {
+function atExpiry(
+  legs: readonly ValuedLeg[],
+  law: PriceLaw | undefined,
+  nodes: LawNodes | undefined,
+): SurfaceStructure {
+  const profit = (price: number) => payoffProfit(legs, price);
+  const payoff = payoffAtExpiry(legs);
+  const [most, least] = [payoffMaximum(payoff), payoffMinimum(payoff)];
+  const breakEvens = payoffBreakEvens(payoff);
+  return {
+    ...{ cost: structureCost(legs), breakEvens, profit, laterVolatilities: legs.map(() => undefined) },
+    maxProfit: most?.profit,
+    maxLoss: least && (least.profit === 0 ? 0 : -least.profit),
+    ...odds(profit, breakEvens, law, nodes),
+  };
+}
+
+function odds(
+  profit: ProfitAt,
+  breakEvens: readonly number[],
+  law: PriceLaw | undefined,
+  nodes: LawNodes | undefined,
+): Pick<SurfaceStructure, 'probabilityOfProfit' | 'expectedProfit'> {
+  return {
+    probabilityOfProfit: law && profitChance(profit, breakEvens, (price) => 1 - lawAbove(law, price)),
+    expectedProfit: nodes?.shares.reduce((sum, share, i) => sum + share * profit(nodes.prices[i]), 0),
+  };
+}
+
+/** A leg that lives on after a day, as it is seen then. */
+interface Later {
+  option: LaterOption;
+  isAmerican: boolean;
+}
+
+function laterOf(leg: OptionLeg, { forward, discountFactor, isAmerican }: MarketExpiry, day: MarketDay): Later {
+  const { side, strike, years } = leg;
+  return {
+    option: {
+      ...{ side, strike, yearsLeft: years - day.years, growth: forward / day.forward },
+      discount: discountFactor / day.discountFactor,
+    },
+    isAmerican,
+  };
+}
+
+function shifted(volatility: number, yearsLeft: number, shift: VolatilityShift | undefined): number {
+  if (!shift) return volatility;
+  const scale = shift.isByRootTime ? Math.sqrt(SHIFT_AT / Math.max(SHIFT_LEAST, yearsLeft)) : 1;
+  return Math.max(LEAST_VOLATILITY, volatility + scale * shift.parallel);
+}
+
+/** Profit gained per unit of price far above all strikes. */
+function slopeFar(legs: readonly ValuedLeg[], seen: readonly (Later | undefined)[]): number {
+  return legs.reduce((sum, leg, i) => {
     if (leg.kind === 'underlying') return sum + leg.quantity;
     if (leg.side === 'put') return sum;
-    return sum + leg.quantity * (leg.years === first ? 1 : callSlope(leg.years));
+    const later = seen[i];
+    if (!later) return sum + leg.quantity;
+    const moved = later.option.growth * later.option.discount;
+    return sum + leg.quantity * (later.isAmerican ? Math.max(1, moved) : moved);
   }, 0);
 }

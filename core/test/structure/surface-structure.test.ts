@@ -1,7 +1,13 @@
 import { describe, expect, test } from 'vitest';
 import { black76Price } from '../../src/pricing/index.ts';
 import { lawDensity, priceLaw } from '../../src/probability/index.ts';
-import { describedSmile, type Smile, smileVolatility, sviRawSmile } from '../../src/surface/index.ts';
+import {
+  describedSmile,
+  type Smile,
+  smileVolatility,
+  sviRawSmile,
+  VolatilitySurface,
+} from '../../src/surface/index.ts';
 import {
   constantStructure,
   type ConstantLeg,
@@ -11,6 +17,7 @@ import {
   skewLoad,
   surfaceStructure,
   type ValuedLeg,
+  type VolatilityShift,
 } from '../../src/structure/index.ts';
 
 const SPOT = 100;
@@ -54,7 +61,7 @@ describe('under flat smiles the surface says what one volatility says', () => {
       leg(smile, { side: 'call', strike: 105, quantity: -1 }),
       leg(smile, { side: 'call', strike: 112, quantity: 1 }),
     ];
-    const found = known(surfaceStructure(legs, [expiryOf(smile)]));
+    const found = known(surfaceStructure(legs, { expiries: [expiryOf(smile)] }));
     const constant = constantStructure(legs, { underlying: SPOT, rate: RATE, dividendYield: YIELD, volatility: 0.25 });
     expect(found.probabilityOfProfit).toBeCloseTo(constant.probabilityOfProfit, 12);
     expect(found).toMatchObject({
@@ -74,7 +81,7 @@ describe('under flat smiles the surface says what one volatility says', () => {
       leg(front, { side: 'call', strike: 101, quantity: -1 }),
       leg(back, { side: 'call', strike: 101, quantity: 1 }),
     ];
-    const found = known(surfaceStructure(legs, [expiryOf(front), expiryOf(back)]));
+    const found = known(surfaceStructure(legs, { expiries: [expiryOf(front), expiryOf(back)] }));
     const forward = Math.sqrt((far ** 2 * 90 - near ** 2 * 30) / 60);
     expect(found.laterVolatilities[0]).toBeUndefined();
     // The law is cut at a ten-millionth on either side.
@@ -105,7 +112,7 @@ describe('under a skewed surface', () => {
     for (const strike of [85, 95, 100, 108])
       for (const side of ['call', 'put'] as const) {
         const legs = [leg(front, { side, strike: 100, quantity: -1 }), leg(back, { side, strike, quantity: 1 })];
-        const [, later] = known(surfaceStructure(legs, expiries)).laterVolatilities;
+        const [, later] = known(surfaceStructure(legs, { expiries })).laterVolatilities;
         const option = {
           ...{ side, strike, yearsLeft: 60 / 365, growth: expiries[1].forward / forward },
           discount: expiries[1].discountFactor / discountFactor,
@@ -129,9 +136,9 @@ describe('under a skewed surface', () => {
       leg(back, { side: 'call', strike: 100, quantity: 1 }),
     ];
     // A yield makes a European call far in the money worth less than its exercise: the loss has no end.
-    expect(known(surfaceStructure(legs, expiries)).maxLoss).toBeUndefined();
+    expect(known(surfaceStructure(legs, { expiries })).maxLoss).toBeUndefined();
     const american = [expiryOf(front, RANGE, true), expiryOf(back, RANGE, true)];
-    const found = known(surfaceStructure(legs, american));
+    const found = known(surfaceStructure(legs, { expiries: american }));
     expect(found.maxLoss).toBeCloseTo(found.cost, 6);
     expect(found.maxProfit).toBeGreaterThan(0);
     expect(found.breakEvens).toHaveLength(2);
@@ -143,9 +150,13 @@ describe('under a skewed surface', () => {
       leg(back, { side: 'call', strike: 100, quantity: 1 }),
     ];
     const [near, far] = expiries;
-    expect(surfaceStructure(legs, [{ ...near, law: undefined }, far])).toEqual({ ok: false, reason: 'no-law', leg: 0 });
+    expect(surfaceStructure(legs, { expiries: [{ ...near, law: undefined }, far] })).toEqual({
+      ok: false,
+      reason: 'no-law',
+      leg: 0,
+    });
     const low = legs.map((l) => ('value' in l && l.quantity > 0 ? { ...l, value: 0.0001 } : l));
-    expect(surfaceStructure(low, expiries)).toEqual({ ok: false, reason: 'no-volatility', leg: 1 });
+    expect(surfaceStructure(low, { expiries })).toEqual({ ok: false, reason: 'no-volatility', leg: 1 });
   });
 
   test('skew load: what buys downside skew pays for it, turned round it is paid, and one volatility has none', () => {
@@ -159,5 +170,53 @@ describe('under a skewed surface', () => {
     expect(skewLoad(reversal.map((l) => ({ ...l, quantity: -l.quantity })))).toBeCloseTo(-skewLoad(reversal), 15);
     expect(skewLoad(reversal.map((l) => ({ ...l, volatility: l.atm })))).toBe(0);
     expect(skewLoad([])).toBeNaN();
+  });
+
+  test('on any day before it is worth, over the law of that day, what it is worth today; now it is that at the price', () => {
+    const legs = [
+      leg(front, { side: 'put', strike: 97, quantity: 2 }),
+      leg(back, { side: 'call', strike: 104, quantity: -1 }),
+    ];
+    const surface = new VolatilitySurface(
+      [
+        { smile: front, forward: expiries[0].forward },
+        { smile: back, forward: expiries[1].forward },
+      ],
+      { spot: SPOT },
+    );
+    for (const days of [0, 5, 15, 29]) {
+      const years = days / 365;
+      const forward = days === 0 ? SPOT : surface.forwardAt(years);
+      const law = days === 0 ? undefined : priceLaw({ smile: surface.smileAt(years), forward, range: RANGE });
+      const discountFactor = Math.exp(-RATE * years);
+      const found = known(surfaceStructure(legs, { expiries, day: { years, forward, discountFactor, law } }));
+      const today = legs.reduce((sum, l) => sum + l.quantity * ('value' in l ? l.value : NaN), 0);
+      // Price was the value: what is expected is what today's value grows to by then, less what was paid.
+      const expected = days === 0 ? found.profit(SPOT) : (found.expectedProfit ?? NaN);
+      expect(expected).toBeCloseTo(today / discountFactor - today, 8);
+      if (days === 0) {
+        expect(found.probabilityOfProfit).toBeUndefined();
+        expect(found.laterVolatilities[0]).toBeCloseTo(legs[0].volatility ?? NaN, 8);
+      }
+    }
+    expect(() => surfaceStructure(legs, { expiries, day: { ...expiries[1] } })).toThrow(/after the first expiry/);
+  });
+
+  test('a shift of volatility moves every later leg by as much, or by the root of its time, never below the least', () => {
+    const legs = [
+      leg(front, { side: 'call', strike: 100, quantity: 1 }),
+      leg(back, { side: 'call', strike: 100, quantity: 1 }),
+    ];
+    const day = { years: 0, forward: SPOT, discountFactor: 1, law: undefined };
+    const at = (shift?: VolatilityShift) =>
+      known(surfaceStructure(legs, { expiries, day, shift })).laterVolatilities.map((v) => v ?? NaN);
+    const still = at();
+    expect(at({ parallel: 0.02 }).map((v, i) => v - still[i])).toEqual([
+      expect.closeTo(0.02, 12),
+      expect.closeTo(0.02, 12),
+    ]);
+    const byRoot = at({ parallel: 0.02, isByRootTime: true }).map((v, i) => v - still[i]);
+    expect(byRoot).toEqual([expect.closeTo(0.02, 12), expect.closeTo(0.02 / Math.sqrt(3), 12)]);
+    expect(at({ parallel: -1 })).toEqual([0.005, 0.005]);
   });
 });

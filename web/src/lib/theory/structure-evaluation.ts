@@ -78,7 +78,7 @@ export function evaluateBySymbol(
         },
   );
   const dates = [...new Set(seen.legs.flatMap(({ expiry }) => (expiry ? [expiry] : [])))];
-  const found = surfaceStructure(valued, dates.map(marketExpiry));
+  const found = surfaceStructure(valued, { expiries: dates.map(marketExpiry) });
   if (!found.ok) {
     const message =
       found.reason === 'no-law'
