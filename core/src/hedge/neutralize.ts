@@ -132,18 +132,31 @@ function independentRows(rows: readonly (readonly number[])[], count: number): n
 
 /** Whole numbers around exact quantities that leave least of the sums, each in units of the largest exposure to it. */
 function whole(rows: readonly (readonly number[])[], right: readonly number[], exact: readonly number[]): number[] {
-  const open = exact.flatMap((q, j) => (Number.isInteger(q) ? [] : [j])).slice(0, MOST_TRIED);
   const sizes = rows.map((row) => Math.max(...row.map(Math.abs)) || 1);
   const left = (quantities: readonly number[]) =>
     rows.reduce((sum, row, i) => {
       const rest = row.reduce((total, a, j) => total + a * quantities[j], 0) - right[i];
       return sum + (rest / sizes[i]) ** 2;
     }, 0);
-  let best = exact.map(Math.round);
+  /** Instruments that move one sum alone, such as the underlying, take up what the others leave of it. */
+  const pure = exact.flatMap((_, j) => {
+    const moved = rows.flatMap((row, i) => (row[j] === 0 ? [] : [i]));
+    return moved.length === 1 ? [{ j, i: moved[0] }] : [];
+  });
+  const settled = (quantities: number[]) => {
+    for (const { j, i } of pure) {
+      const rest = rows[i].reduce((total, a, n) => (n === j ? total : total + a * quantities[n]), 0) - right[i];
+      quantities[j] = Math.round(-rest / rows[i][j]);
+    }
+    return quantities;
+  };
+  const isPure = (j: number) => pure.some((p) => p.j === j);
+  const open = exact.flatMap((q, j) => (Number.isInteger(q) || isPure(j) ? [] : [j])).slice(0, MOST_TRIED);
+  let best = settled(exact.map(Math.round));
   for (let ways = 0; ways < 2 ** open.length; ways++) {
     const tried = exact.map(Math.round);
     for (const [bit, j] of open.entries()) tried[j] = Math.floor(exact[j]) + ((ways >> bit) & 1);
-    if (left(tried) < left(best)) best = tried;
+    if (left(settled(tried)) < left(best)) best = tried;
   }
   return best.map((q) => (q === 0 ? 0 : q));
 }

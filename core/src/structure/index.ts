@@ -42,6 +42,7 @@ export {
   surfaceStructure,
   type SurfaceStructureResult,
   type ValuedLeg,
+  type ValuedOptionLeg,
   type VolatilityShift,
 } from './surface-structure.ts';
 export { type LoadedLeg, skewLoad } from './skew-load.ts';

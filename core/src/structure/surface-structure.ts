@@ -1,3 +1,4 @@
+import { type LadderTerms, premiumBySpot } from '../pricing/index.ts';
 import { lawAbove, type PriceLaw } from '../probability/index.ts';
 import { checkLegs, firstExpiry, type OptionLeg, structureCost, type UnderlyingLeg } from './leg.ts';
 import { type LaterOption, laterValue, laterVolatility, lawNodes, type LawNodes } from './later-volatility.ts';
@@ -16,12 +17,18 @@ export interface MarketDay {
 }
 
 export interface MarketExpiry extends MarketDay {
-  /** Its options may be exercised before */
-  isAmerican: boolean;
+  /** What its options share where they may be exercised before, as of now; undefined of European ones */
+  american: LadderTerms | undefined;
 }
 
-/** A leg with what one unit of it is worth today by theory. */
-export type ValuedLeg = (OptionLeg & { value: number }) | UnderlyingLeg;
+/** An option leg with what one unit of it is worth today by theory. */
+export interface ValuedOptionLeg extends OptionLeg {
+  /** Without the right to exercise early */
+  value: number;
+  /** Volatility of an American contract for each unit of that of the forward; 1 unless dividends are paid in cash */
+  contractRatio?: number;
+}
+export type ValuedLeg = ValuedOptionLeg | UnderlyingLeg;
 
 /** What is assumed to be otherwise on the day. */
 export interface VolatilityShift {
@@ -65,7 +72,8 @@ const LEAST_VOLATILITY = 0.005;
  * Figures of a structure by the fitted surface on a day no later than the first expiry of its legs, which is the day that is meant
  * where none is given. Legs that expire then are worth their exercise. One that lives on is worth what it comes to at a constant
  * volatility from then on, at the one that meets today's value over the law of the price on that day (see {@link laterVolatility});
- * its forward moves in proportion to the price. An American one is never worth less than its exercise.
+ * its forward moves in proportion to the price. To an American one is added what early exercise is worth then, at that volatility
+ * and that price: by one boundary or grid a leg, whose error is about 1e-5 of the strike.
  * @param o.expiries of all option legs
  * @throws RangeError where a leg's expiry is not among them, or for a day after the first
  */
@@ -93,13 +101,18 @@ export function surfaceStructure(
     leg.kind === 'underlying' || leg.years === day.years ? undefined : laterOf(leg, expiryOf(leg.years), day),
   );
   const laterVolatilities: (number | undefined)[] = [];
+  const premiums: (ProfitAt | undefined)[] = [];
   for (const [i, leg] of legs.entries()) {
     const later = seen[i];
-    if (!later || leg.kind === 'underlying') laterVolatilities.push(undefined);
-    else {
+    if (!later || leg.kind === 'underlying') {
+      laterVolatilities.push(undefined);
+      premiums.push(undefined);
+    } else {
       const volatility = laterVolatility(later.option, leg.value / day.discountFactor, known);
       if (volatility === undefined) return { ok: false, reason: 'no-volatility', leg: i };
-      laterVolatilities.push(shifted(volatility, later.option.yearsLeft, o.shift));
+      const moved = shifted(volatility, later.option.yearsLeft, o.shift);
+      laterVolatilities.push(moved);
+      premiums.push(later.american && premiumOf(leg, later, moved, day));
     }
   }
   const profit: ProfitAt = (price) =>
@@ -107,8 +120,7 @@ export function surfaceStructure(
       const later = seen[i];
       if (!later || leg.kind === 'underlying') return sum + payoffProfit([leg], price);
       const worth = laterValue(later.option, laterVolatilities[i] ?? NaN, price);
-      const exercise = leg.side === 'call' ? price - leg.strike : leg.strike - price;
-      return sum + leg.quantity * (Math.max(worth, later.isAmerican ? exercise : 0) - leg.price);
+      return sum + leg.quantity * (worth + (premiums[i]?.(price) ?? 0) - leg.price);
     }, 0);
   const strikes = legs.flatMap((leg) => (leg.kind === 'option' ? [leg.strike] : []));
   const low = Math.min(known.prices[0], ...strikes) / FAR;
@@ -159,17 +171,37 @@ function odds(
 /** A leg that lives on after a day, as it is seen then. */
 interface Later {
   option: LaterOption;
-  isAmerican: boolean;
+  american: LadderTerms | undefined;
 }
 
-function laterOf(leg: OptionLeg, { forward, discountFactor, isAmerican }: MarketExpiry, day: MarketDay): Later {
+function laterOf(leg: OptionLeg, { forward, discountFactor, american }: MarketExpiry, day: MarketDay): Later {
   const { side, strike, years } = leg;
   return {
     option: {
       ...{ side, strike, yearsLeft: years - day.years, growth: forward / day.forward },
       discount: discountFactor / day.discountFactor,
     },
-    isAmerican,
+    american,
+  };
+}
+
+/** What the right to exercise early is worth on a day, by the price then: no less than what exercise brings beyond holding on. */
+function premiumOf(leg: ValuedOptionLeg, { option, american }: Later, volatility: number, day: MarketDay): ProfitAt {
+  if (!american) return () => 0;
+  const dividends = american.dividends
+    ?.map(({ time, amount }) => ({ time: time - day.years, amount }))
+    .filter(({ time }) => time > 0);
+  const premium = premiumBySpot(
+    {
+      ...{ ...american, dividends, side: leg.side, strike: leg.strike, timeToExpiry: option.yearsLeft },
+      volatility: volatility * (leg.contractRatio ?? 1),
+    },
+    'work',
+  );
+  return (price) => {
+    const exercise = leg.side === 'call' ? price - leg.strike : leg.strike - price;
+    const held = laterValue(option, volatility, price);
+    return Math.max(premium(price), exercise - held, 0);
   };
 }
 
@@ -187,6 +219,6 @@ function slopeFar(legs: readonly ValuedLeg[], seen: readonly (Later | undefined)
     const later = seen[i];
     if (!later) return sum + leg.quantity;
     const moved = later.option.growth * later.option.discount;
-    return sum + leg.quantity * (later.isAmerican ? Math.max(1, moved) : moved);
+    return sum + leg.quantity * (later.american ? Math.max(1, moved) : moved);
   }, 0);
 }

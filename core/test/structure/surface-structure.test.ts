@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { black76Price } from '../../src/pricing/index.ts';
+import { black76Price, type LadderTerms, optionPrice } from '../../src/pricing/index.ts';
 import { lawDensity, priceLaw } from '../../src/probability/index.ts';
 import {
   describedSmile,
@@ -28,11 +28,11 @@ const flat = (volatility: number, years: number): Smile =>
 const FLAT: readonly [number, number] = [-20, 20];
 
 /** What the market says of an expiry under a smile. */
-function expiryOf(smile: Smile, range = FLAT, isAmerican = false): MarketExpiry {
+function expiryOf(smile: Smile, range = FLAT, american?: LadderTerms): MarketExpiry {
   const years = smile.timeToExpiry;
   const forward = SPOT * Math.exp((RATE - YIELD) * years);
   return {
-    ...{ years, forward, isAmerican },
+    ...{ years, forward, american },
     discountFactor: Math.exp(-RATE * years),
     law: priceLaw({ smile, forward, range }),
   };
@@ -137,11 +137,32 @@ describe('under a skewed surface', () => {
     ];
     // A yield makes a European call far in the money worth less than its exercise: the loss has no end.
     expect(known(surfaceStructure(legs, { expiries })).maxLoss).toBeUndefined();
-    const american = [expiryOf(front, RANGE, true), expiryOf(back, RANGE, true)];
+    const terms = (smile: Smile): LadderTerms => ({
+      ...{ exercise: 'american', model: 'spot', underlying: SPOT, rate: RATE, dividendYield: YIELD },
+      timeToExpiry: smile.timeToExpiry,
+    });
+    const american = [expiryOf(front, RANGE, terms(front)), expiryOf(back, RANGE, terms(back))];
     const found = known(surfaceStructure(legs, { expiries: american }));
     expect(found.maxLoss).toBeCloseTo(found.cost, 6);
     expect(found.maxProfit).toBeGreaterThan(0);
     expect(found.breakEvens).toHaveLength(2);
+    // Now, at any price, each leg is worth what the American method says at its volatility.
+    const day = { years: 0, forward: SPOT, discountFactor: 1, law: undefined };
+    const now = known(surfaceStructure(legs, { expiries: american, day }));
+    for (const price of [80, 90, 97, 100, 104, 115, 130]) {
+      const worth = legs.reduce((sum, l, i) => {
+        if (l.kind !== 'option') return sum;
+        const option = {
+          ...terms([front, back][i]),
+          underlying: price,
+          side: l.side,
+          strike: l.strike,
+          volatility: l.volatility ?? NaN,
+        };
+        return sum + l.quantity * (optionPrice(option, 'exact') - l.price);
+      }, 0);
+      expect(Math.abs(now.profit(price) - worth)).toBeLessThan(2 * 1e-5 * 100);
+    }
   });
 
   test('says why it cannot be seen: no law at the front, or a value that no volatility meets', () => {

@@ -55,5 +55,11 @@ export { listedAround, rangeBetween, rangeOf } from './range-of.ts';
 export { askOdds, type OddsInput, sourceOf, type SourceOdds, sourcesOf } from './source-odds.ts';
 export { toldMove } from './told-move.ts';
 export { sessionOutEarned } from './session-out-earned.ts';
-export { evaluateByNumbers, evaluateBySymbol, type EvaluatedStructure, marketExpiry } from './structure-evaluation.ts';
+export {
+  evaluateByNumbers,
+  evaluateBySymbol,
+  type EvaluatedStructure,
+  marketExpiry,
+  valuedLeg,
+} from './structure-evaluation.ts';
 export { type HedgeResult, solveHedge } from './hedge-answer.ts';

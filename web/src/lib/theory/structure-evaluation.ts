@@ -4,11 +4,14 @@ import {
   recognizeStructure,
   surfaceStructure,
   type ValuedLeg,
+  type ValuedOptionLeg,
 } from '@umwelt/core/structure';
 import { finiteOrNull } from '../api/finite-or-null.ts';
 import type { ExpiryPicture, Picture } from '../api/picture.ts';
 import type { StructureByNumbers, StructureBySymbol, StructureEvaluation } from '../api/structure.ts';
+import type { Side } from '../api/quantity.ts';
 import { expiryLaw } from './expiry-law.ts';
+import { listedTerms } from './listed-contract.ts';
 import { scaledGreeks } from './greek-scales.ts';
 import { isAmerican, listedValues, type ListedValue } from './listed-values.ts';
 import type { VolatilityInForce } from './volatility-in-force.ts';
@@ -67,15 +70,10 @@ export function evaluateBySymbol(
 ): EvaluatedStructure {
   const seen = seenLegs(picture, legs, inForce);
   if (!seen.ok) return seen;
-  const valued = seen.legs.map(({ leg, expiry, price, worth }): ValuedLeg =>
-    leg.kind === 'underlying' || !expiry
+  const valued = seen.legs.map(({ leg, expiry, price, value }): ValuedLeg =>
+    leg.kind === 'underlying' || !expiry || !value
       ? { kind: 'underlying', quantity: leg.quantity, price }
-      : {
-          ...{ kind: 'option', side: leg.side, strike: leg.strike, years: expiry.years },
-          quantity: leg.quantity,
-          price,
-          value: worth,
-        },
+      : valuedLeg({ ...leg, price }, expiry, value),
   );
   const dates = [...new Set(seen.legs.flatMap(({ expiry }) => (expiry ? [expiry] : [])))];
   const found = surfaceStructure(valued, { expiries: dates.map(marketExpiry) });
@@ -112,10 +110,28 @@ export function evaluateBySymbol(
   };
 }
 
+/** What core asks of an option leg. @param value of it by theory */
+export function valuedLeg(
+  leg: { side: Side; strike: number; quantity: number; price: number },
+  { years }: ExpiryPicture,
+  value: ListedValue,
+): ValuedOptionLeg {
+  const { side, strike, quantity, price } = leg;
+  return {
+    ...{ kind: 'option', side, strike, years, quantity, price },
+    value: value.price - (value.earlyExercise ?? 0),
+    contractRatio: value.contractVolatility / value.volatility,
+  };
+}
+
 /** What core asks of an expiry. */
 export function marketExpiry(expiry: ExpiryPicture): MarketExpiry {
   const { years, forward, discountFactor } = expiry;
-  return { ...{ years, forward, discountFactor }, law: expiryLaw(expiry), isAmerican: isAmerican(expiry) };
+  return {
+    ...{ years, forward, discountFactor },
+    law: expiryLaw(expiry),
+    american: isAmerican(expiry) ? listedTerms(expiry) : undefined,
+  };
 }
 
 function seenLegs(

@@ -5,6 +5,7 @@ import { LEVEL_VIEW } from './level/definition.ts';
 import { PRICER_VIEW } from './pricer/definition.ts';
 import { RANGE_VIEW } from './range/definition.ts';
 import { SKEW_VIEW } from './skew/definition.ts';
+import { STRUCTURE_VIEW } from './structure/definition.ts';
 import { TERM_VIEW } from './term/definition.ts';
 
 /** All views, in the order of the rail. */
@@ -14,6 +15,7 @@ export const VIEWS: readonly ViewDefinition[] = [
   SKEW_VIEW,
   CHAIN_VIEW,
   RANGE_VIEW,
+  STRUCTURE_VIEW,
   PRICER_VIEW,
   DATA_VIEW,
 ];

@@ -1,6 +1,7 @@
 <!-- Listed spreads against theory. -->
 <script lang="ts">
   import AnswerTrouble from '../../shell/answer-trouble.svelte';
+  import ShapeLink from '../../shell/shape-link.svelte';
   import TheoryTrouble from '../../shell/theory-trouble.svelte';
   import ValueTable from '../../shell/value-table.svelte';
   import type { TableColumn } from '$lib/ui/table/table-column';
@@ -124,8 +125,11 @@
           : (row.standing ?? '—'),
       tone: (row) => `${row.standing === 'inside' ? 'quiet' : ''} ${dimmed()}`,
     },
+    { id: 'shape', head: '', label: 'to Structure', width: 56, isFixed: true, text: () => 'shape', cell: shape },
   ]);
 </script>
+
+{#snippet shape(row: Row)}<ShapeLink legs={row.legs} name={row.text} />{/snippet}
 
 {#if fetched.error !== undefined}
   <AnswerTrouble what="The listed spreads" of={fetched} />

@@ -2,6 +2,7 @@
 <script lang="ts">
   import Choice from '$lib/ui/choice.svelte';
   import AnswerTrouble from '../../shell/answer-trouble.svelte';
+  import ShapeLink from '../../shell/shape-link.svelte';
   import ValueTable from '../../shell/value-table.svelte';
   import type { TableColumn } from '$lib/ui/table/table-column';
   import { figureScale, figureText } from '$lib/measures';
@@ -73,8 +74,13 @@
       text: met,
       tone: () => 'quiet',
     },
+    { id: 'shape', head: '', label: 'to Structure', width: 56, isFixed: true, text: () => 'shape', cell: shape },
   ]);
 </script>
+
+{#snippet shape(row: Row)}
+  <ShapeLink legs={row.legs} name={tradedText(row.kind, row.legs, view.picture.asOf)} />
+{/snippet}
 
 {#if fetched.error !== undefined}
   <AnswerTrouble what="The trades" of={fetched} />

@@ -1,0 +1,267 @@
+import type { APIRequestContext, Page } from '@playwright/test';
+import { expect, test } from './application.ts';
+import { openPage } from './open-page.ts';
+
+/* What would I put on, and how does it behave? Each task ends at numbers that the API gives too. */
+
+test.beforeEach(async ({ page }) => {
+  page.on('pageerror', (error) => {
+    throw error;
+  });
+});
+
+interface Leg {
+  expiry: string;
+  strike: number;
+  side: 'call' | 'put';
+  quantity: number;
+}
+interface Evaluation {
+  name: string;
+  isReversed: boolean;
+  cost: number;
+  value: number;
+  maxProfit: number | null;
+  maxLoss: number | null;
+  breakEvens: number[];
+  probabilityOfProfit: number;
+  greeks: { delta: number; gamma: number; theta: number; vega: number };
+}
+interface Quote {
+  strike: number;
+  side: 'call' | 'put';
+  bid: number | null;
+  ask: number | null;
+  delta: number;
+  gamma: number;
+  theta: number;
+  vega: number;
+  theory: number;
+}
+
+async function evaluate(request: APIRequestContext, symbol: string, legs: Leg[], underlying = 0): Promise<Evaluation> {
+  const all = legs.map((leg) => ({ kind: 'option', ...leg }));
+  const held = underlying === 0 ? [] : [{ kind: 'underlying', quantity: underlying }];
+  const response = await request.post('/api/v1/structures/evaluate', { data: { symbol, legs: [...all, ...held] } });
+  expect(response.ok(), await response.text()).toBe(true);
+  return (await response.json()) as Evaluation;
+}
+async function chain(request: APIRequestContext, symbol: string, expiry: string): Promise<Quote[]> {
+  const response = await request.get(`/api/v1/underlyings/${symbol}/chain?expiry=${expiry}`);
+  return ((await response.json()) as { quotes: Quote[] }).quotes;
+}
+const inAddress = (legs: Leg[]) => legs.map((l) => [l.quantity, l.expiry, l.strike, l.side].join('~')).join(',');
+const figure = (page: Page, id: string) => page.getByTestId('structure-figures').locator(`[data-figure=${id}]`);
+const number = (text: string | null) => Number.parseFloat((text ?? '').replace(/[\s\u202f]/g, '').replace('−', '-'));
+const shown = async (page: Page, id: string) => number(await figure(page, id).textContent());
+const chanceIn = (page: Page, day: string, points: number) =>
+  page.locator(`[data-testid=structure-chances] tr[data-day="${day}"] td[data-points="${points}"]`);
+const percent = (p: number) => `${100 * p < 5 || 100 * p > 95 ? (100 * p).toFixed(1) : (100 * p).toFixed(0)} %`;
+const NEAR = '2031-04-18';
+const LATER = '2031-06-20';
+
+test('a butterfly around a level found on Range, then reversed', async ({ page }) => {
+  // The level: the listed put next below the line.
+  await openPage(page, `/range/VM50?level=4550&expiry=${NEAR}`);
+  const there = page.getByTestId('nearest-strikes');
+  await expect(there).toContainText('puts listed there');
+  const less = there.getByRole('button', { name: /^Pick one .* less$/ }).first();
+  const body = number((await less.getAttribute('aria-label'))?.match(/\d[\d\s\u202f]*/)?.[0] ?? '');
+  await less.click();
+  await expect(page.getByTestId('picked')).toContainText('−1');
+  await less.click();
+  await expect(page.getByTestId('picked')).toContainText('−2');
+  // The wings on Chain, one strike away on either side.
+  await page.getByRole('link', { name: /Chain/ }).click();
+  const quotes = await chain(page.request, 'VM50', NEAR);
+  const strikes = [...new Set(quotes.map((q) => q.strike))].sort((a, b) => a - b);
+  const [low, high] = [strikes[strikes.indexOf(body) - 1], strikes[strikes.indexOf(body) + 1]];
+  await page
+    .getByRole('group', { name: /Sides|sides/ })
+    .getByRole('button', { name: 'both sides' })
+    .click();
+  for (const strike of [low, high]) {
+    const name = strike.toFixed(0).replace(/\B(?=(\d{3})+(?!\d))/, '\u202f');
+    await page.getByRole('button', { name: `Pick ${name} put`, exact: true }).click();
+    await expect(page).toHaveURL(new RegExp(`1~${NEAR}~${strike}~put`));
+  }
+  await page.keyboard.press('7');
+  await expect(page.getByTestId('structure-name')).toHaveText('butterfly');
+  const legs: Leg[] = [
+    { expiry: NEAR, strike: low, side: 'put', quantity: 1 },
+    { expiry: NEAR, strike: body, side: 'put', quantity: -2 },
+    { expiry: NEAR, strike: high, side: 'put', quantity: 1 },
+  ];
+  const one = await evaluate(page.request, 'VM50', legs);
+  expect(one).toMatchObject({ name: 'butterfly', isReversed: false });
+  await expect.poll(() => shown(page, 'cost')).toBe(Math.round(one.cost));
+  expect(await shown(page, 'most')).toBe(Math.round(one.maxProfit ?? NaN));
+  expect(await shown(page, 'lost')).toBe(Math.round(one.maxLoss ?? NaN));
+  await expect(chanceIn(page, 'Infinity', 0)).toHaveText(percent(one.probabilityOfProfit));
+  await page.getByRole('button', { name: 'reverse' }).click();
+  await expect(page.getByTestId('structure-name')).toHaveText('butterfly, reversed');
+  expect(await shown(page, 'most')).toBe(Math.round(one.maxLoss ?? NaN));
+  expect(await shown(page, 'lost')).toBe(Math.round(one.maxProfit ?? NaN));
+  await expect(chanceIn(page, 'Infinity', 0)).toHaveText(percent(1 - one.probabilityOfProfit));
+  await expect(page.locator('dt', { hasText: 'brings in' })).toBeVisible();
+  // It is undone like any change.
+  await page.keyboard.press('Control+z');
+  await expect(page.getByTestId('structure-name')).toHaveText('butterfly');
+});
+
+test('calendar: chance of profit at the first expiry, ten days from now, and with volatility two points up or down', async ({
+  page,
+}) => {
+  const legs: Leg[] = [
+    { expiry: NEAR, strike: 4700, side: 'put', quantity: -1 },
+    { expiry: LATER, strike: 4700, side: 'put', quantity: 1 },
+  ];
+  await openPage(page, `/structure/VM50?legs=${inAddress(legs)}&day=10`);
+  await expect(page.getByTestId('structure-name')).toHaveText('calendar');
+  const told = await evaluate(page.request, 'VM50', legs);
+  await expect(chanceIn(page, 'Infinity', 0)).toHaveText(percent(told.probabilityOfProfit));
+  const chances = async (day: string) => {
+    const texts = await Promise.all([-2, 0, 2].map((points) => chanceIn(page, day, points).textContent()));
+    return texts.map((t) => Number(t?.replace(' %', '')));
+  };
+  const [lower, still, higher] = await chances('Infinity');
+  // The later leg is what is left: a calendar gains as volatility rises, and its break-evens widen.
+  expect(lower).toBeLessThan(still);
+  expect(higher).toBeGreaterThan(still);
+  const soon = await chances('10');
+  expect(soon[0]).toBeLessThan(soon[1]);
+  expect(soon[2]).toBeGreaterThan(soon[1]);
+  const width = async () => {
+    const [from, to] = ((await figure(page, 'breakEven').textContent()) ?? '').split('·').map(number);
+    return to - from;
+  };
+  const before = await width();
+  expect(before).toBeCloseTo(told.breakEvens[1] - told.breakEvens[0], 0);
+  await page.getByLabel('Points on every volatility').fill('2');
+  await page.getByLabel('Points on every volatility').press('Enter');
+  await expect(page).toHaveURL(/shift=2/);
+  expect(await width()).toBeGreaterThan(before);
+  expect((await chances('Infinity'))[1]).toBe(higher);
+  // The day under the hand moves the line and the table.
+  const slider = page.getByLabel('Day that is looked at, days from now');
+  await slider.focus();
+  await slider.press('ArrowRight');
+  await expect(page).toHaveURL(/day=11/);
+  await expect(page.locator('[data-testid=structure-chances] tr[data-day="11"]')).toBeVisible();
+});
+
+test('ratio spread: buy one near 40 delta, sell two near 12, then flatten half the delta with the underlying', async ({
+  page,
+}) => {
+  const quotes = (await chain(page.request, 'VM50', NEAR)).filter((q) => q.side === 'put' && q.bid && q.ask);
+  const nearest = (delta: number) =>
+    quotes.reduce((best, q) => (Math.abs(q.delta + delta) < Math.abs(best.delta + delta) ? q : best));
+  const [bought, sold] = [nearest(0.4), nearest(0.12)];
+  const legs: Leg[] = [
+    { expiry: NEAR, strike: bought.strike, side: 'put', quantity: 1 },
+    { expiry: NEAR, strike: sold.strike, side: 'put', quantity: -2 },
+  ];
+  await openPage(page, `/structure/VM50?legs=${inAddress(legs)}&expiry=${NEAR}`);
+  await expect(page.getByTestId('structure-name')).toHaveText('ratio spread');
+  const one = await evaluate(page.request, 'VM50', legs);
+  await expect.poll(() => shown(page, 'delta')).toBeCloseTo(one.greeks.delta, 0);
+  // The skew pays for it: what is owed stands higher on the smile than what is held.
+  expect(await shown(page, 'skew')).toBeLessThan(0);
+  await expect(page.getByRole('region', { name: 'Reading' })).toContainText('are paid for skew');
+  const { multiplier } = (await (await page.request.get('/api/v1/underlyings/VM50')).json()) as { multiplier: number };
+  const half = -one.greeks.delta / 2 / multiplier;
+  await page.getByLabel("Underlying held, in contracts' worth").fill(half.toFixed(4));
+  await page.getByLabel("Underlying held, in contracts' worth").press('Enter');
+  await expect.poll(() => shown(page, 'delta')).toBeCloseTo(one.greeks.delta / 2, 0);
+  const flattened = await evaluate(page.request, 'VM50', legs, Number(half.toFixed(4)));
+  expect(flattened.greeks.delta).toBeCloseTo(one.greeks.delta / 2, 1);
+  await expect(page.getByTestId('structure-name')).toHaveText('custom');
+  // A strike is stepped by keys, and its mid taken anew.
+  const row = page.locator(`[data-leg="${NEAR} ${sold.strike} put"]`);
+  await row.getByRole('button', { name: /^Strike/ }).press('ArrowDown');
+  await expect(row).toHaveCount(0);
+  await expect(page).not.toHaveURL(new RegExp(`-2~${NEAR}~${sold.strike}~put`));
+});
+
+test('neutralize gamma and vega with two options and delta with the underlying, step by step', async ({ page }) => {
+  const legs: Leg[] = [{ expiry: NEAR, strike: 4600, side: 'put', quantity: -10 }];
+  const options = [
+    { expiry: '2031-05-16', strike: 4700, side: 'put' as const },
+    { expiry: LATER, strike: 4900, side: 'call' as const },
+  ];
+  const by = options.map((o) => [o.expiry, o.strike, o.side].join('~')).join(',');
+  await openPage(
+    page,
+    `/structure/VM50?legs=${inAddress(legs)}&panel=neutralize&sums=delta,gamma,vega&by=${by}&whole=no`,
+  );
+  const { multiplier } = (await (await page.request.get('/api/v1/underlyings/VM50')).json()) as { multiplier: number };
+  const one = await evaluate(page.request, 'VM50', legs);
+  const instruments = await Promise.all(
+    options.map(async ({ expiry, strike, side }, i) => {
+      const quote = (await chain(page.request, 'VM50', expiry)).find((q) => q.strike === strike && q.side === side);
+      if (!quote) throw new Error(`${strike}`);
+      const { delta, gamma, vega } = quote;
+      return { name: String(i), delta: delta * multiplier, gamma: gamma * multiplier, vega: vega * multiplier };
+    }),
+  );
+  const { delta, gamma, vega } = one.greeks;
+  const solved = await page.request.post('/api/v1/hedges/solve', {
+    data: { position: { delta, gamma, vega }, instruments, neutralize: ['delta', 'gamma', 'vega'] },
+  });
+  const { trades, steps } = (await solved.json()) as {
+    trades: { quantity: number }[];
+    steps: { delta: number; gamma: number; vega: number }[];
+  };
+  const rows = page.getByTestId('hedge-steps').locator('tbody tr');
+  await expect(rows).toHaveCount(4);
+  for (const [i, step] of steps.entries()) {
+    const row = rows.nth(i);
+    if (i > 0) expect(number(await row.locator('[data-trade]').textContent())).toBeCloseTo(trades[i - 1].quantity, 1);
+    for (const name of ['delta', 'gamma', 'vega'] as const)
+      expect(number(await row.locator(`[data-sum=${name}]`).textContent()), `${i} ${name}`).toBeCloseTo(step[name], 1);
+  }
+  for (const name of ['delta', 'gamma', 'vega'])
+    await expect(rows.nth(3).locator(`[data-sum=${name}]`)).toHaveText('0.00');
+  // In whole contracts, taken over as legs: what remains is less than one contract moves.
+  await page.getByLabel('whole contracts').check();
+  await page.getByRole('button', { name: 'add these trades to the legs' }).click();
+  await expect.poll(() => shown(page, 'gamma')).toBeCloseTo(0, 1);
+  expect(Math.abs(await shown(page, 'delta'))).toBeLessThanOrEqual(1);
+  expect(Math.abs(await shown(page, 'vega'))).toBeLessThan(Math.abs(instruments[0].vega));
+});
+
+test("compare the thin fund's listed spread with the fit: from the table to its legs, the same theory", async ({
+  page,
+}) => {
+  const { spreads } = (await (await page.request.get('/api/v1/underlyings/VFUND/spreads')).json()) as {
+    spreads: {
+      legs: { expiry: string; strike: number; side: 'call' | 'put'; ratio: number }[];
+      bid: number;
+      ask: number;
+    }[];
+  };
+  expect(spreads.length).toBeGreaterThan(0);
+  await openPage(page, '/chain/VFUND?table=spreads');
+  const row = page.locator('tbody tr').first();
+  await expect(row).toBeVisible();
+  await row.getByRole('link', { name: /in Structure$/ }).click();
+  await expect(page).toHaveURL(/\/structure\/VFUND\?.*legs=/);
+  const legs = decodeURIComponent(new URL(page.url()).searchParams.get('legs') ?? '')
+    .split(',')
+    .map((text): Leg => {
+      const [quantity, expiry, strike, side] = text.split('~');
+      return { quantity: Number(quantity), expiry, strike: Number(strike), side: side as 'call' | 'put' };
+    });
+  const same = spreads.find((s) =>
+    s.legs.every((l) => legs.some((o) => o.strike === l.strike && o.expiry === l.expiry)),
+  );
+  expect(same).toBeDefined();
+  const one = await evaluate(page.request, 'VFUND', legs);
+  const { multiplier } = (await (await page.request.get('/api/v1/underlyings/VFUND')).json()) as { multiplier: number };
+  await expect.poll(() => shown(page, 'value')).toBe(Math.round(one.value));
+  // Where the fit stands against the market of the spread as it is listed.
+  const perUnit = one.value / multiplier;
+  const gap = perUnit < (same?.bid ?? NaN) ? 'dear' : perUnit > (same?.ask ?? NaN) ? 'cheap' : 'inside';
+  await page.goBack();
+  await expect(row).toContainText(gap);
+});

@@ -1,0 +1,184 @@
+<!-- Which sums go to nothing, by which options and the underlying, and what is left after each trade. -->
+<script lang="ts">
+  import type { HedgedGreek } from '@umwelt/core/hedge';
+  import type { PickableOption } from '$lib/api/picked-legs';
+  import { counted, legsText } from '$lib/api/picked-legs';
+  import { UNDERLYING_NAME } from '$lib/api/structure';
+  import { TheoryValues } from '$lib/theory/thread';
+  import { legTheory, solveHedge, spreadParts } from '$lib/theory';
+  import { quotedViewState } from '$lib/shell/view-state.svelte';
+  import TheoryTrouble from '$lib/shell/theory-trouble.svelte';
+  import { dateText, numberText, signedText, strikeText } from '$lib/ui/format';
+  import { hedgeOptionsText, type StructureParameters } from './parameters';
+  import { isSameOption } from './structure-edit';
+  import type { SceneSums } from './structure-scene';
+
+  interface Props {
+    own: StructureParameters;
+    sums: SceneSums;
+    multiplier: number;
+  }
+  let { own, sums, multiplier }: Props = $props();
+  const view = quotedViewState();
+  const SUMS = ['delta', 'gamma', 'theta', 'vega'] as const satisfies readonly HedgedGreek[];
+  const MOST_OPTIONS = 8;
+  const expiries = $derived(view.picture.expiries.filter((e) => e.smile && e.outlier === null));
+  const legs = $derived(own.by.map((option) => ({ ...option, ratio: 1 })));
+  const parts = $derived(spreadParts(view.picture, [legs]));
+  const values = new TheoryValues(() => ({ parts, inForce: view.inForce, stamp: view.theoryStamp }));
+  const ofOptions = $derived(legTheory(legs, parts, values.values));
+  const nameOf = ({ expiry, strike, side }: PickableOption) =>
+    `${dateText(expiry, view.picture.asOf)} ${strikeText(strike)} ${side}`;
+  /** Half of what bid and offer lie apart, in currency; trading one costs that. */
+  const costOf = ({ expiry, strike, side }: PickableOption) => {
+    const listed = view.picture.expiries.find((e) => e.date === expiry);
+    const at = listed?.strikes.indexOf(strike) ?? -1;
+    const [bid, ask] = [listed?.[side].bid[at] ?? null, listed?.[side].ask[at] ?? null];
+    return bid === null || ask === null ? undefined : 0.5 * (ask - bid) * multiplier;
+  };
+  const targets = $derived(own.sums.filter((name) => (SUMS as readonly string[]).includes(name)));
+  const solved = $derived.by(() => {
+    const { delta, gamma, theta, vega } = sums;
+    if (delta === null || gamma === null || theta === null || vega === null || targets.length === 0) return undefined;
+    const instruments = own.by.flatMap((option, i) => {
+      const value = ofOptions[i];
+      if (!value) return [];
+      const per = { delta: value.delta, gamma: value.gamma, theta: value.theta, vega: value.vega };
+      const scaled = Object.fromEntries(Object.entries(per).map(([name, v]) => [name, v * multiplier])) as typeof per;
+      return [{ name: nameOf(option), ...scaled, cost: costOf(option) }];
+    });
+    if (instruments.length < own.by.length) return undefined;
+    return solveHedge({
+      ...{ position: { delta, gamma, theta, vega }, instruments, neutralize: targets },
+      wholeContracts: own.whole === 'yes',
+    });
+  });
+  const REASONS = {
+    inconsistent: 'These options cannot bring all of these sums to nothing: allow another, or choose fewer.',
+    underdetermined: 'More than one way does it, and an option without bid and offer has no cost to choose by.',
+  } as const;
+
+  let expiry = $state<string>();
+  let strike = $state<number>();
+  let side = $state<'call' | 'put'>('call');
+  const from = $derived(expiries.find((e) => e.date === (expiry ?? view.focus?.date)) ?? expiries.at(0));
+  const nearest = $derived(
+    from?.strikes.reduce((best, k) => (Math.abs(k - from.forward) < Math.abs(best - from.forward) ? k : best)),
+  );
+  const setOptions = (options: readonly PickableOption[]) => view.address.set({ by: hedgeOptionsText(options) });
+  function allow(): void {
+    const at = strike !== undefined && from?.strikes.includes(strike) ? strike : nearest;
+    if (!from || at === undefined) return;
+    const option = { expiry: from.date, strike: at, side };
+    if (!own.by.some((o) => isSameOption(o, option))) void setOptions([...own.by, option]);
+  }
+  function toggle(name: HedgedGreek): void {
+    const next = targets.includes(name) ? targets.filter((t) => t !== name) : [...targets, name];
+    void view.address.set({ sums: next.length === 1 && next[0] === 'delta' ? undefined : next.join(',') });
+  }
+  /** The trades become legs, whole contracts of them; the underlying in units of a contract. */
+  function take(): void {
+    if (!solved?.ok) return;
+    const { trades } = solved.answer;
+    const added = own.by.map((option, i) => ({ ...option, ratio: Math.round(trades[i].quantity) }));
+    const underlying = trades.find((t) => t.name === UNDERLYING_NAME)?.quantity ?? 0;
+    const held = own.held + underlying / multiplier;
+    void view.address.set({
+      legs: legsText(counted([...view.context.legs, ...added])),
+      held: held === 0 ? undefined : String(Number(held.toFixed(4))),
+    });
+  }
+</script>
+
+<div class="flex flex-wrap items-baseline gap-x-3 gap-y-1 text-[12.5px]">
+  <span class="quiet">bring to nothing</span>
+  {#each SUMS as name (name)}
+    <label class="flex items-baseline gap-1"
+      ><input
+        type="checkbox"
+        class="checkbox checkbox-xs translate-y-0.5"
+        checked={targets.includes(name)}
+        onchange={() => toggle(name)}
+      />{name}</label
+    >
+  {/each}
+  <label class="flex items-baseline gap-1"
+    ><input
+      type="checkbox"
+      class="checkbox checkbox-xs translate-y-0.5"
+      checked={own.whole === 'yes'}
+      onchange={() => view.address.set({ whole: own.whole === 'yes' ? 'no' : undefined })}
+    />whole contracts</label
+  >
+</div>
+<div class="mt-1 flex flex-wrap items-center gap-x-2 gap-y-1 text-[12.5px]">
+  <span class="quiet">by</span>
+  {#each own.by as option (nameOf(option))}
+    <span class="text-own font-semibold whitespace-nowrap"
+      >{nameOf(option)}
+      <button
+        type="button"
+        class="kbd-mark"
+        aria-label="Allow the {nameOf(option)} no longer"
+        onclick={() => setOptions(own.by.filter((o) => !isSameOption(o, option)))}>×</button
+      ></span
+    >
+  {/each}
+  {#if from && own.by.length < MOST_OPTIONS}
+    <select
+      class="select select-xs w-[92px]"
+      aria-label="Expiry of an option that may be traded"
+      value={from.date}
+      onchange={(event) => (expiry = event.currentTarget.value)}
+    >
+      {#each expiries as e (e.date)}<option value={e.date}>{dateText(e.date, view.picture.asOf)}</option>{/each}
+    </select>
+    <select
+      class="select select-xs w-[84px]"
+      aria-label="Strike of an option that may be traded"
+      value={strike !== undefined && from.strikes.includes(strike) ? strike : nearest}
+      onchange={(event) => (strike = Number(event.currentTarget.value))}
+    >
+      {#each from.strikes as k (k)}<option value={k}>{strikeText(k)}</option>{/each}
+    </select>
+    <select class="select select-xs w-[64px]" aria-label="Side of an option that may be traded" bind:value={side}>
+      <option value="call">call</option><option value="put">put</option>
+    </select>
+    <button type="button" class="btn btn-xs" onclick={allow}>allow</button>
+  {/if}
+  {#if targets.includes('delta')}<span class="quiet">and the underlying, last</span>{/if}
+</div>
+{#if solved === undefined}
+  <p class="quiet mt-2 text-[12.5px]">
+    {targets.length === 0 ? 'Choose a sum.' : 'The sums of the legs are not known: a leg has no theory yet.'}
+  </p>
+{:else if !solved.ok}
+  <p class="text-event mt-2 text-[12.5px]" role="status">{REASONS[solved.reason]}</p>
+{:else}
+  {@const { trades, steps } = solved.answer}
+  <table class="mt-2 text-[12.5px]" data-testid="hedge-steps" aria-label="Sums after each trade">
+    <thead>
+      <tr class="text-soft border-line border-b text-[11.5px]">
+        <th class="py-1 pr-3 text-left font-normal">after</th>
+        <th class="px-3 text-right font-normal">trade</th>
+        {#each SUMS as name (name)}<th class="px-3 text-right font-normal">{name}</th>{/each}
+      </tr>
+    </thead>
+    <tbody class="tabular-nums {values.isProvisional ? 'opacity-50' : ''}">
+      {#each steps as step, i (step.after)}
+        <tr class="border-hair border-b" data-step={step.after}>
+          <td class="py-1 pr-3">{i === 0 ? 'now' : step.after}</td>
+          <td class="px-3 text-right font-semibold" data-trade
+            >{i === 0 ? '' : signedText(trades[i - 1].quantity, own.whole === 'yes' ? 0 : 2)}</td
+          >
+          {#each SUMS as name (name)}<td class="px-3 text-right" data-sum={name}>{numberText(step[name], 2)}</td>{/each}
+        </tr>
+      {/each}
+    </tbody>
+  </table>
+  <p class="quiet mt-1 flex items-baseline gap-3 text-[12.5px]">
+    <span>Per position; theta per day, vega per point. Options trade in contracts, the underlying in units.</span>
+    <button type="button" class="btn btn-xs" onclick={take}>add these trades to the legs</button>
+  </p>
+{/if}
+<TheoryTrouble trouble={values.trouble} />

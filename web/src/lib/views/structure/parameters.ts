@@ -1,0 +1,64 @@
+import { HEDGED_GREEKS } from '@umwelt/core/hedge';
+import { z } from 'zod';
+import { listText } from '../../api/list-text.ts';
+import { expiryDate, optionSide } from '../../api/quantity.ts';
+import type { PickableOption } from '../../api/picked-legs.ts';
+import { workingsId } from '../../api/workings-id.ts';
+
+/** What stands below the chart. */
+export const STRUCTURE_PANELS = ['legs', 'neutralize'] as const;
+
+/** A price that was paid for a leg, as an address carries it: `2031-04-18~4600~put~38.5`. */
+const paidLeg = z
+  .string()
+  .max(60)
+  .transform((text) => {
+    const [expiry, strike, side, price] = text.split('~');
+    return { expiry, strike: Number(strike), side, price: Number(price) };
+  })
+  .pipe(
+    z.object({
+      ...{ expiry: expiryDate, strike: z.number().positive(), side: optionSide },
+      price: z.number().min(0).max(1e9),
+    }),
+  );
+export type PaidLeg = z.output<typeof paidLeg>;
+
+const hedgeOption = z
+  .string()
+  .max(40)
+  .transform((text) => {
+    const [expiry, strike, side] = text.split('~');
+    return { expiry, strike: Number(strike), side };
+  })
+  .pipe(z.object({ expiry: expiryDate, strike: z.number().positive(), side: optionSide }));
+export const hedgeOptionsText = (options: readonly PickableOption[]): string | undefined =>
+  options.length === 0
+    ? undefined
+    : options.map(({ expiry, strike, side }) => [expiry, strike, side].join('~')).join(',');
+
+export const paidText = (paid: readonly PaidLeg[]): string | undefined =>
+  paid.length === 0
+    ? undefined
+    : paid.map(({ expiry, strike, side, price }) => [expiry, strike, side, price].join('~')).join(',');
+
+/** What Structure's address carries beside the shared context, which holds the options. */
+export const structureParameters = z.object({
+  /** Units of the underlying beside the options, in contracts' worth: below 0 owed */
+  held: z.coerce.number().min(-1e6).max(1e6).default(0).catch(0),
+  /** Prices of legs that are not their mid */
+  paid: listText(paidLeg).default([]).catch([]),
+  /** Days from now that are looked at beside now and the first expiry */
+  day: z.coerce.number().min(0).max(20_000).optional().catch(undefined),
+  /** On every volatility, points */
+  shift: z.coerce.number().min(-50).max(100).default(0).catch(0),
+  panel: z.enum(STRUCTURE_PANELS).default('legs').catch('legs'),
+  /** Sums that are to be brought to nothing */
+  sums: listText(z.enum(HEDGED_GREEKS)).default(['delta']).catch(['delta']),
+  /** Options that may be traded to that end */
+  by: listText(hedgeOption).default([]).catch([]),
+  /** Whether whole contracts alone are traded */
+  whole: z.enum(['yes', 'no']).default('yes').catch('yes'),
+  workings: workingsId,
+});
+export type StructureParameters = z.output<typeof structureParameters>;

@@ -1,0 +1,96 @@
+import { recognizeStructure, structureLegs, type StructureName } from '@umwelt/core/structure';
+import { counted, type PickableOption } from '../../api/picked-legs.ts';
+import type { ExpiryPicture } from '../../api/picture.ts';
+import type { TradedLegText } from '../../api/traded.ts';
+
+/* Changes of the legs, each a list anew; like options are one leg. */
+
+type Legs = readonly TradedLegText[];
+type Listed = Pick<ExpiryPicture, 'date' | 'strikes' | 'forward' | 'years' | 'atm'>;
+
+const changed = (legs: Legs, at: number, change: Partial<TradedLegText>) =>
+  counted(legs.map((leg, i) => (i === at ? { ...leg, ...change } : leg)));
+
+export const withRatio = (legs: Legs, at: number, ratio: number) => changed(legs, at, { ratio });
+export const without = (legs: Legs, at: number) => legs.filter((_, i) => i !== at);
+export const turnedSide = (legs: Legs, at: number) =>
+  changed(legs, at, { side: legs[at].side === 'call' ? 'put' : 'call' });
+/** Every leg the other way round. */
+export const turnedRound = (legs: Legs) => legs.map((leg) => ({ ...leg, ratio: -leg.ratio }));
+/** Every leg as many times. */
+export const times = (legs: Legs, factor: number) =>
+  counted(legs.map((leg) => ({ ...leg, ratio: leg.ratio * factor })));
+
+/** A leg at the listed strike that is some steps away, as far as there are any. */
+export function strikeStepped(legs: Legs, at: number, step: number, expiries: readonly Listed[]): TradedLegText[] {
+  const strikes = expiries.find((e) => e.date === legs[at].expiry)?.strikes ?? [];
+  const place = strikes.indexOf(legs[at].strike);
+  const next = strikes.at(Math.max(0, Math.min(strikes.length - 1, place + step)));
+  return place < 0 || next === undefined ? [...legs] : changed(legs, at, { strike: next });
+}
+
+/** A leg at another expiry, at the strike listed there that is nearest to its own. */
+export function atExpiry(legs: Legs, at: number, date: string, expiries: readonly Listed[]): TradedLegText[] {
+  const strikes = expiries.find((e) => e.date === date)?.strikes ?? [];
+  if (strikes.length === 0) return [...legs];
+  return changed(legs, at, { expiry: date, strike: nearestOf(strikes, legs[at].strike) });
+}
+
+export function expiryStepped(legs: Legs, at: number, step: 1 | -1, expiries: readonly Listed[]): TradedLegText[] {
+  const place = expiries.findIndex((e) => e.date === legs[at].expiry);
+  const next = expiries.at(Math.max(0, place + step));
+  return place < 0 || !next ? [...legs] : atExpiry(legs, at, next.date, expiries);
+}
+
+/** One more leg like it, a listed strike farther out of the money. */
+export function duplicated(legs: Legs, at: number, expiries: readonly Listed[]): TradedLegText[] {
+  const copy = strikeStepped([legs[at]], 0, legs[at].side === 'call' ? 1 : -1, expiries);
+  return counted([...legs, ...copy]);
+}
+
+const nearestOf = (strikes: readonly number[], wanted: number) =>
+  strikes.reduce((best, k) => (Math.abs(k - wanted) < Math.abs(best - wanted) ? k : best));
+
+/** Where the strikes of a structure are put, in deviations from the forward, by how many it has. */
+const PLACES: Record<number, number[]> = { 1: [0], 2: [-0.5, 0.5], 3: [-1, 0, 1], 4: [-1.5, -0.75, 0.75, 1.5] };
+/** Days between the expiries of a structure of two. */
+const APART = 25;
+
+/**
+ * A structure by its name around the forward of an expiry, the later one the next that is a month or so away.
+ * @returns undefined where too few strikes or expiries are listed for it
+ */
+export function built(
+  name: StructureName,
+  side: 'call' | 'put',
+  focus: Listed,
+  expiries: readonly Listed[],
+): { legs: TradedLegText[]; held: number } | undefined {
+  const later = expiries.find((e) => e.years > focus.years + APART / 365);
+  const dates = later ? [focus, later] : [focus];
+  for (const [count, places] of Object.entries(PLACES)) {
+    const deviation = (focus.atm ?? 0.2) * Math.sqrt(focus.years);
+    const wanted = places.map((n) => nearestOf(focus.strikes, focus.forward * Math.exp(n * deviation)));
+    const strikes = [...new Set(wanted)];
+    if (strikes.length < Number(count)) return undefined;
+    const legs = structureLegs(name, { side, strikes, expiries: dates.map((e) => e.years) });
+    if (!legs) continue;
+    const placed = legs.map((leg) => (leg.kind === 'option' ? { ...leg, price: 0 } : { ...leg, price: 0 }));
+    // One that only a wider set of strikes makes what its name says is built with that.
+    if (recognizeStructure(placed).name !== name) continue;
+    const options = legs.flatMap((leg): TradedLegText[] => {
+      if (leg.kind === 'underlying') return [];
+      const expiry = dates.find((e) => e.years === leg.years);
+      return expiry
+        ? [{ ratio: leg.quantity, expiry: expiry.date, strike: nearestOf(expiry.strikes, leg.strike), side: leg.side }]
+        : [];
+    });
+    const held = legs.reduce((sum, leg) => sum + (leg.kind === 'underlying' ? leg.quantity : 0), 0);
+    return { legs: counted(options), held };
+  }
+  return undefined;
+}
+
+/** Whether two options are one. */
+export const isSameOption = (a: PickableOption, b: PickableOption) =>
+  a.expiry === b.expiry && a.strike === b.strike && a.side === b.side;
