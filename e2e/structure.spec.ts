@@ -148,6 +148,21 @@ test('calendar: chance of profit at the first expiry, ten days from now, and wit
   await slider.press('ArrowRight');
   await expect(page).toHaveURL(/day=11/);
   await expect(page.locator('[data-testid=structure-chances] tr[data-day="11"]')).toBeVisible();
+  // Lines of equal profit, the one of none among them; the day is dragged there too.
+  await expect(page.locator('[data-testid=profit-map] path[data-profit="0"]')).toHaveCount(1);
+  const box = await slider.boundingBox();
+  if (!box) throw new Error('no line');
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2 + 40, { steps: 5 });
+  await page.mouse.up();
+  expect(Number(await slider.getAttribute('aria-valuenow'))).toBeGreaterThan(15);
+  // Every source of odds has its own chance; the smile's is the one above.
+  await page.getByRole('button', { name: 'chance by source' }).click();
+  const sources = page.getByTestId('chance-by-source');
+  await expect(sources.locator('tr[data-key=smile] td[data-column=chance]')).toHaveText(`${higher} %`);
+  for (const source of ['atm', 'index', 'realized', 'history'])
+    await expect(sources.locator(`tr[data-key=${source}] td[data-column=chance]`)).toContainText('%');
 });
 
 test('ratio spread: buy one near 40 delta, sell two near 12, then flatten half the delta with the underlying', async ({

@@ -11,6 +11,8 @@ export interface Palette {
   realized: string;
   realizedText: string;
   own: string;
+  gain: string;
+  loss: string;
   event: string;
   /** Of others that are held beside, in their order */
   beside: readonly string[];
@@ -33,6 +35,8 @@ export const PALETTES: Record<Theme, Palette> = {
     realized: '#b4761c',
     realizedText: '#96600f',
     own: '#8b3170',
+    gain: '#0d7680',
+    loss: '#b0472a',
     event: '#7a5f14',
     beside: ['#1f7a6b', '#7a4fa3', '#5d6b1e', '#35708f'],
     ramp: ['#2b1b4e', '#46296c', '#55498a', '#4f6795', '#3f7f86', '#438a66', '#6a8c3c'],
@@ -49,6 +53,8 @@ export const PALETTES: Record<Theme, Palette> = {
     realized: '#e0a750',
     realizedText: '#e0a750',
     own: '#db86c2',
+    gain: '#4fc1c9',
+    loss: '#ea8a68',
     event: '#d8bb63',
     beside: ['#5fc7b4', '#b993e6', '#b5c25a', '#79b7d9'],
     ramp: ['#f3e9ff', '#d3c2f0', '#aeaade', '#8b9cc6', '#6d93a8', '#5c8a86', '#5b8a64'],

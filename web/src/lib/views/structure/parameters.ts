@@ -6,7 +6,7 @@ import type { PickableOption } from '../../api/picked-legs.ts';
 import { workingsId } from '../../api/workings-id.ts';
 
 /** What stands below the chart. */
-export const STRUCTURE_PANELS = ['legs', 'neutralize'] as const;
+export const STRUCTURE_PANELS = ['legs', 'chances', 'neutralize'] as const;
 
 /** A price that was paid for a leg, as an address carries it: `2031-04-18~4600~put~38.5`. */
 const paidLeg = z

@@ -11,11 +11,15 @@
   import { TheoryValues } from '$lib/theory/thread';
   import Choice from '$lib/ui/choice.svelte';
   import TypedNumber from '$lib/ui/typed-number.svelte';
-  import { currencyName, dateText, numberText, signedText } from '$lib/ui/format';
+  import { currencyName, dateText, signedText } from '$lib/ui/format';
   import { PALETTES } from '$lib/ui/palette';
   import NeutralizePanel from './neutralize-panel.svelte';
   import { STRUCTURE_PANELS, structureParameters } from './parameters';
+  import ChancesPanel from './chances-panel.svelte';
   import { structureProfile } from './profile';
+  import type { ProfitMapInput } from './profit-map';
+  import ProfitMapChart from './profit-map-chart.svelte';
+  import { MapAnswers } from './map-answers.svelte';
   import ProfileChart from './profile-chart.svelte';
   import { built, times, turnedRound } from './structure-edit';
   import StructureFigures from './structure-figures.svelte';
@@ -58,7 +62,23 @@
       ],
     }),
   );
-  const PANEL_NAMES = { legs: 'legs', neutralize: 'neutralize' } as const;
+  const PANEL_NAMES = { legs: 'legs', chances: 'chance by source', neutralize: 'neutralize' } as const;
+
+  const mapInput = $derived<ProfitMapInput | undefined>(
+    scene.front && scene.valued
+      ? {
+          ...{ picture: view.picture, legs, held: own.held, paid: own.paid, shift: own.shift / 100 },
+          values: legTheory(legs, parts, values.values),
+          multiplier: underlying.multiplier,
+          prices: [profile.prices[0], profile.prices[profile.prices.length - 1]],
+        }
+      : undefined,
+  );
+  const maps = new MapAnswers(() => mapInput);
+  const shownMap = $derived(
+    maps.answer?.request.picture.underlying.symbol === underlying.symbol ? maps.answer.value : undefined,
+  );
+  const isMapOld = $derived(maps.answer?.request !== mapInput);
 
   function begin(name: string): void {
     const chosen = OFFERED.find((n) => n === name);
@@ -150,7 +170,7 @@
       {#if scene.trouble}<p class="text-event mb-1 text-[12.5px]" role="status">{scene.trouble}</p>{/if}
       <TheoryTrouble trouble={values.trouble} />
       {#if profile.lines.length > 0}<div
-          class="relative h-[330px] {values.isProvisional ? 'opacity-60' : ''}"
+          class="relative h-[250px] {values.isProvisional ? 'opacity-60' : ''}"
           data-testid="profile"
           data-stamp="{underlying.symbol} {asOf}"
         >
@@ -164,25 +184,21 @@
           />
         </div>{/if}
       {#if last > 0 && profile.lines.length > 0}
-        <label class="mt-1 flex items-center gap-3 text-[12.5px]">
-          <span class="quiet w-[150px]"
-            >in <span class="text-own font-semibold" data-testid="day">{numberText(day, 0)}</span> days, {dateText(
-              dateAfter(day),
-              asOf,
-            )}</span
-          >
-          <input
-            type="range"
-            class="slider own grow"
-            min="0"
-            max={last}
-            step="1"
-            value={day}
-            aria-label="Day that is looked at, days from now"
-            oninput={(event) => (held = Number(event.currentTarget.value))}
-            onchange={(event) => view.address.set({ day: event.currentTarget.value }).then(() => (held = undefined))}
+        <div class="relative mt-1 h-[184px] {isMapOld ? 'opacity-60' : ''}" data-testid="profit-map">
+          <ProfitMapChart
+            map={shownMap}
+            {last}
+            {day}
+            {asOf}
+            {currency}
+            events={view.picture.events}
+            {palette}
+            onday={(next, isFinal) => {
+              held = next;
+              if (isFinal) void view.address.set({ day: String(next) }).then(() => (held = undefined));
+            }}
           />
-        </label>
+        </div>
       {/if}
       <Choice
         label="Below the chart"
@@ -195,6 +211,12 @@
       <div class="mt-2">
         {#if own.panel === 'legs'}
           <StructureLegs {scene} {own} isProvisional={values.isProvisional} />
+        {:else if own.panel === 'chances'}
+          {#if front && scene.front && front.breakEvens.length > 0}
+            <ChancesPanel {front} expiry={scene.front.date} />
+          {:else}<p class="quiet text-[12.5px]">
+              Without a break-even no source is needed: it always pays, or never does.
+            </p>{/if}
         {:else}
           <NeutralizePanel {own} {sums} multiplier={underlying.multiplier} />
         {/if}

@@ -1,0 +1,211 @@
+<!-- Profit by price and day as lines of equal profit: time runs down, prices stand under those of the chart above. -->
+<script lang="ts">
+  import { line } from 'd3-shape';
+  import { CHART_FONT } from '$lib/ui/chart';
+  import ChartFrame from '$lib/ui/chart-frame.svelte';
+  import { svgPicture } from '$lib/ui/svg-picture';
+  import { dateText, signedText } from '$lib/ui/format';
+  import type { Palette } from '$lib/ui/palette';
+  import type { ProfitMap } from './profit-map';
+
+  interface Props {
+    map: ProfitMap | undefined;
+    /** Days from now to the first expiry, whole */
+    last: number;
+    /** That is looked at */
+    day: number;
+    asOf: string;
+    currency: string;
+    events: readonly { label: string; instant: string }[];
+    palette: Palette;
+    /** @param isFinal once the hand lets go */
+    onday: (day: number, isFinal: boolean) => void;
+  }
+  let { map, last, day, asOf, currency, events, palette, onday }: Props = $props();
+  /** As the chart above has them. */
+  const MARGIN = { left: 64, right: 74, top: 22, bottom: 8 };
+  const DAY = 86_400_000;
+  const STEPS: Record<string, number> = {
+    ...{ ArrowRight: 1, ArrowDown: 1, PageDown: 7 },
+    ...{ ArrowLeft: -1, ArrowUp: -1, PageUp: -7 },
+  };
+  /** Letters of two labels keep this far apart, pixels. */
+  const APART = { across: 56, down: 13 };
+  const uid = $props.id();
+  let width = $state(900);
+  let height = $state(190);
+  let drawing = $state<SVGSVGElement>();
+  let isHeld = $state(false);
+  const right = $derived(Math.max(MARGIN.left + 1, width - MARGIN.right));
+  const bottom = $derived(Math.max(MARGIN.top + 1, height - MARGIN.bottom));
+  const across = (share: number) => MARGIN.left + share * (right - MARGIN.left);
+  const down = (share: number) => MARGIN.top + share * (bottom - MARGIN.top);
+  const dateAfter = (days: number) =>
+    dateText(new Date(Date.parse(asOf) + days * DAY).toISOString().slice(0, 10), asOf);
+  const color = (profit: number) => (profit === 0 ? palette.ink : profit > 0 ? palette.gain : palette.loss);
+  const lines = $derived(
+    (map?.lines ?? []).map((l) => ({
+      profit: l.profit,
+      d: l.rings
+        .map(
+          (ring) =>
+            line<[number, number]>(
+              (p) => across(p[0]),
+              (p) => down(p[1]),
+            )(ring) ?? '',
+        )
+        .join(''),
+    })),
+  );
+  const handle = $derived(down(last === 0 ? 0 : day / last));
+  /** Each line is named once, where no other name stands. */
+  const names = $derived.by(() => {
+    const placed: { profit: number; x: number; y: number }[] = [];
+    for (const { profit, rings } of map?.lines ?? []) {
+      const inside = rings.flat().filter(([x, y]) => x > 0.04 && x < 0.96 && y > 0.06 && y < 0.94);
+      // From the middle of its time outward.
+      const order = inside.sort((a, b) => Math.abs(a[1] - 0.55) - Math.abs(b[1] - 0.55));
+      const free = order.find(
+        ([x, y]) =>
+          Math.abs(down(y) - handle) > APART.down &&
+          placed.every((p) => Math.abs(p.x - across(x)) > APART.across || Math.abs(p.y - down(y)) > APART.down),
+      );
+      if (free) placed.push({ profit, x: across(free[0]), y: down(free[1]) });
+    }
+    return placed;
+  });
+  const flags = $derived(
+    events
+      .map((e) => ({ ...e, share: (Date.parse(e.instant) - Date.parse(asOf)) / DAY / Math.max(1, last) }))
+      .filter((e) => e.share > 0 && e.share < 1),
+  );
+
+  const dayAt = (event: PointerEvent) => {
+    const y = event.clientY - (drawing?.getBoundingClientRect().top ?? 0);
+    return Math.max(0, Math.min(last, Math.round(((y - MARGIN.top) / (bottom - MARGIN.top)) * last)));
+  };
+  function take(event: PointerEvent): void {
+    if (event.button !== 0) return;
+    isHeld = true;
+    (event.currentTarget as Element).setPointerCapture(event.pointerId);
+    onday(dayAt(event), false);
+    event.preventDefault();
+  }
+  function end(event: PointerEvent): void {
+    if (isHeld) onday(dayAt(event), true);
+    isHeld = false;
+  }
+  function step(event: KeyboardEvent): void {
+    const by = STEPS[event.key];
+    if (by === undefined || event.altKey || event.ctrlKey || event.metaKey) return;
+    onday(Math.max(0, Math.min(last, day + by)), true);
+    event.preventDefault();
+    event.stopPropagation();
+  }
+  const table = () => ({
+    header: [`profit, ${currency}`, 'price, share of the width', 'time, share of the way to expiry'],
+    rows: (map?.lines ?? []).flatMap((l) => l.rings.flat().map(([x, y]) => [l.profit, x, y])),
+  });
+</script>
+
+<ChartFrame
+  label="Profit by price and day"
+  description="Lines of equal profit from now to the first expiry, time running down."
+  {table}
+  picture={(format) => svgPicture(drawing, format, { width, height })}
+>
+  <div class="absolute inset-0" bind:clientWidth={width} bind:clientHeight={height}>
+    <svg
+      bind:this={drawing}
+      {width}
+      {height}
+      xmlns="http://www.w3.org/2000/svg"
+      font-family={CHART_FONT}
+      font-size="11.5"
+      role="presentation"
+      data-ready={map ? 'true' : 'false'}
+      class="touch-none select-none"
+      onpointerdown={take}
+      onpointermove={(event) => {
+        if (isHeld) onday(dayAt(event), false);
+      }}
+      onpointerup={end}
+      onpointercancel={end}
+    >
+      <text x="2" y="13" fill={palette.soft}>profit, {currency}, by price and day: time runs down</text>
+      <clipPath id="{uid}-plot"
+        ><rect x={MARGIN.left} y={MARGIN.top} width={right - MARGIN.left} height={bottom - MARGIN.top} /></clipPath
+      >
+      <rect
+        x={MARGIN.left}
+        y={MARGIN.top}
+        width={right - MARGIN.left}
+        height={bottom - MARGIN.top}
+        fill="none"
+        stroke={palette.hair}
+      />
+      {#each flags as flag (flag.instant + flag.label)}
+        <line
+          x1={MARGIN.left}
+          x2={right}
+          y1={down(flag.share)}
+          y2={down(flag.share)}
+          stroke={palette.event}
+          stroke-dasharray="2 3"
+        />
+        <text x={MARGIN.left + 4} y={down(flag.share) - 3} fill={palette.event}>{flag.label}</text>
+      {/each}
+      <g clip-path="url(#{uid}-plot)">
+        {#each lines as l (l.profit)}
+          <path
+            d={l.d}
+            fill="none"
+            stroke={color(l.profit)}
+            stroke-width={l.profit === 0 ? 2.2 : 1.1}
+            data-profit={l.profit}
+          />
+        {/each}
+      </g>
+      {#each names as n (n.profit)}
+        <text
+          x={n.x}
+          y={n.y + 4}
+          text-anchor="middle"
+          fill={color(n.profit)}
+          stroke={palette.paper}
+          stroke-width="4"
+          paint-order="stroke">{n.profit === 0 ? '0' : signedText(n.profit, 0)}</text
+        >
+      {/each}
+      <text x={MARGIN.left - 6} y={MARGIN.top + 10} text-anchor="end" fill={palette.soft}>{dateAfter(0)}</text>
+      <text x={MARGIN.left - 6} y={bottom} text-anchor="end" fill={palette.soft}>{dateAfter(last)}</text>
+      <line x1={MARGIN.left} x2={right} y1={handle} y2={handle} stroke={palette.own} stroke-width="1.6" />
+      <g
+        role="slider"
+        tabindex="0"
+        aria-label="Day that is looked at, days from now"
+        aria-orientation="vertical"
+        aria-valuemin="0"
+        aria-valuemax={last}
+        aria-valuenow={day}
+        aria-valuetext="in {day} days, {dateAfter(day)}"
+        class="cursor-ns-resize"
+        onkeydown={step}
+      >
+        <rect
+          x={right + 4}
+          y={handle - 10}
+          width="66"
+          height="20"
+          rx="3"
+          fill={palette.paper}
+          stroke={palette.own}
+          stroke-width="1.4"
+        />
+        <text x={right + 37} y={handle + 4} text-anchor="middle" fill={palette.own} font-weight="600" data-testid="day"
+          >{dateAfter(day)}</text
+        >
+      </g>
+    </svg>
+  </div>
+</ChartFrame>
