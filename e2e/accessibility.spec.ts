@@ -48,6 +48,22 @@ for (const [name, address, open] of OVER) {
   });
 }
 
+test('a structure with legs has no accessibility violation in any of its panels, by day and by night', async ({
+  page,
+}) => {
+  const legs = 'legs=-1~2031-04-18~4700~put,1~2031-06-20~4700~put';
+  for (const panel of ['legs', 'chances', 'neutralize']) {
+    await openPage(page, `/structure/VM50?${legs}&panel=${panel}&by=2031-05-16~4800~put`);
+    await expect(page.locator('[data-testid=profit-map] [data-ready=true]')).toBeVisible();
+    await expect(page.locator('main [aria-busy=true]')).toHaveCount(0);
+    for (const theme of ['day', 'night'] as const) {
+      if ((await page.locator('html').getAttribute('data-theme')) !== theme) await page.keyboard.press('t');
+      await expect(page.locator('html')).toHaveAttribute('data-theme', theme);
+      await expectAccessible(page, theme);
+    }
+  }
+});
+
 test('Workings and what is assumed have no accessibility violation, by day and by night', async ({ page }) => {
   await openPage(page, '/chain/GUSTA');
   for (const theme of ['day', 'night'] as const) {

@@ -13,6 +13,9 @@ const WIDTHS = [1600, 1280, 900, 700];
 const THEMES = ['day', 'night'] as const;
 const HEIGHT = 800;
 
+/** A calendar and a wing of VM50. */
+const LEGS = 'legs=-1~2031-04-18~4700~put,1~2031-06-20~4700~put,1~2031-04-18~5000~call';
+
 /** Panels of views beside what they open with. */
 const PANELS: Record<string, string[]> = {
   level: ['show=ratio', 'realized=later&span=2', 'under=volume&forecast=har', 'withoutEvents=yes', 'implied=put'],
@@ -23,6 +26,8 @@ const PANELS: Record<string, string[]> = {
   ],
   chain: ['sides=both', 'sides=list', 'table=spreads', 'table=trades'],
   range: ['move=range', 'panel=strikes', 'panel=interest', 'panel=frozen', 'ahead=all&level=4500,5000'],
+  // Legs of VM50: on the other subjects they are not listed, which is said.
+  structure: [LEGS, `${LEGS}&panel=chances`, `${LEGS}&panel=neutralize&sums=delta,gamma&by=2031-05-16~4800~put`],
   pricer: ['panel=decay', 'panel=market'],
 };
 
@@ -119,6 +124,9 @@ if (process.env.SOAK) {
       ['/range/VM50', 1280, 'night'],
       ['/range/MERRO?panel=strikes', 900, 'day'],
       ['/range/FJRD?move=range', 700, 'day'],
+      [`/structure/VM50?${LEGS}`, 1280, 'night'],
+      [`/structure/VM50?${LEGS}&panel=neutralize&by=2031-05-16~4800~put`, 900, 'day'],
+      ['/structure/KELPA', 700, 'night'],
       ['/pricer/TERN?panel=decay', 900, 'day'],
       ['/data', 700, 'night'],
     ];

@@ -20,7 +20,11 @@
     </div>
     <div class="mt-2 min-h-0 grow overflow-auto contain-content">{@render main()}</div>
   </section>
+  <!-- It scrolls, so that the keyboard must reach it where nothing in it does. -->
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
   <aside
+    tabindex="0"
+    aria-label="What is said of it"
     class="border-line bg-sheet w-[284px] shrink-0 overflow-y-auto contain-content border-l px-4 py-4 max-[1000px]:w-full max-[1000px]:border-t max-[1000px]:border-l-0"
   >
     {@render aside()}

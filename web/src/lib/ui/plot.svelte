@@ -26,7 +26,9 @@
   let holder = $state<HTMLDivElement>();
   let isReady = $state(false);
   let isZoomed = $state(false);
-  let width = $state(0);
+  /** As the browser tells it after its layout: to ask for it would have it made at once. */
+  let room = $state.raw<DOMRectReadOnly>();
+  const width = $derived(room?.width ?? 0);
   /** Counts how often the whole was asked for again: a zoom lasts through new data until then. */
   let wholes = $state(0);
   let read = $state.raw<Read>();
@@ -134,7 +136,7 @@
       <button type="button" class="text-implied min-h-6" onclick={() => (wholes += 1)}>zoomed · show all</button>
     {:else if width > ROOM}<span>drag to zoom</span>{/if}
   {/snippet}
-  <div bind:this={holder} bind:clientWidth={width} class="plot h-full w-full contain-strict" data-ready={isReady}></div>
+  <div bind:this={holder} bind:contentRect={room} class="plot h-full w-full contain-strict" data-ready={isReady}></div>
   {#if elsewhere !== undefined}
     <div
       class="bg-ink pointer-events-none absolute w-px opacity-60"

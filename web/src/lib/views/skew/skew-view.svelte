@@ -73,16 +73,16 @@
   });
   const distances = $derived(withValues(distant, theory.values[1] ?? []));
   let isBorrowing = $state(false);
-  let height = $state(560);
-  let width = $state(900);
+  /** As the browser tells it after its layout: to ask for it would have it made at once. */
+  let room = $state.raw<DOMRectReadOnly>();
   const chart = $derived(
     skewChart(view.picture, {
       shown: view.shown,
       focus: view.focus,
       axis,
       palette: PALETTES[page.theme],
-      width,
-      height,
+      width: room?.width ?? 900,
+      height: room?.height ?? 560,
     }),
   );
 
@@ -146,8 +146,8 @@
         No expiry is shown. Click one in the ribbon, or press <span class="kbd-mark">a</span> for all.
       </p>
     {:else}
-      <div class="h-full min-h-[420px]" bind:clientHeight={height} bind:clientWidth={width}>
-        <Plot {chart} label="Implied volatility by {axisNames[axis]}" onpick={pick} />
+      <div class="h-full min-h-[420px]" bind:contentRect={room}>
+        {#if room}<Plot {chart} label="Implied volatility by {axisNames[axis]}" onpick={pick} />{/if}
       </div>
     {/if}
   {/snippet}

@@ -85,7 +85,7 @@
     },
     {
       id: 'reason',
-      head: '',
+      head: 'note',
       label: 'why not',
       align: 'left',
       value: (r) => r.reason ?? null,

@@ -153,8 +153,9 @@
       <div class="mt-6 max-w-[560px] font-serif text-[15px]">
         <p>No legs yet.</p>
         <p class="mt-2">
-          Pick options on <a class="text-implied" href={view.address.href({}).replace('/structure/', '/chain/')}
-            >Chain</a
+          Pick options on <a
+            class="text-implied underline underline-offset-2"
+            href={view.address.href({}).replace('/structure/', '/chain/')}>Chain</a
           >
           with + and −, or begin with:
         </p>

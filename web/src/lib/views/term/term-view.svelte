@@ -46,8 +46,8 @@
   /** Against nothing else a level needs no base. */
   const scale = $derived(isCompared ? own.scale : 'level');
   const crosshair = new Crosshair();
-  let width = $state(880);
-  let height = $state(360);
+  /** As the browser tells it after its layout: to ask for it would have it made at once. */
+  let room = $state.raw<DOMRectReadOnly>();
   const curve = $derived(view.picture.futuresCurve);
   const curveChart = $derived(futuresCurveChart(view.picture, { beside, palette: PALETTES[page.theme] }));
 
@@ -66,8 +66,8 @@
       beside,
       scale,
       palette: PALETTES[page.theme],
-      width,
-      height,
+      width: room?.width ?? 880,
+      height: room?.height ?? 360,
     }),
   );
   const columns = $derived(expiryColumns(view, USUAL));
@@ -114,13 +114,13 @@
       </p>
     {:else}
       <div class="flex min-h-[280px] {curve ? 'h-[62%] max-[1000px]:h-[620px] max-[1000px]:flex-col' : 'h-[56%]'}">
-        <div class="min-h-0 min-w-0 grow" bind:clientWidth={width} bind:clientHeight={height}>
-          <Plot
-            {chart}
-            label="At-the-money volatility by expiry"
-            {crosshair}
-            onpick={(date) => view.address.set({ expiry: date })}
-          />
+        <div class="min-h-0 min-w-0 grow" bind:contentRect={room}>
+          {#if room}<Plot
+              {chart}
+              label="At-the-money volatility by expiry"
+              {crosshair}
+              onpick={(date) => view.address.set({ expiry: date })}
+            />{/if}
         </div>
         {#if curve}
           <div class="flex w-[36%] flex-col max-[1000px]:h-[280px] max-[1000px]:w-full max-[1000px]:shrink-0">
