@@ -99,7 +99,7 @@ test('a butterfly around a level found on Range, then reversed', async ({ page }
   expect(await shown(page, 'lost')).toBe(Math.round(one.maxLoss ?? NaN));
   await expect(chanceIn(page, 'Infinity', 0)).toHaveText(percent(one.probabilityOfProfit));
   await page.getByRole('button', { name: 'reverse' }).click();
-  await expect(page.getByTestId('structure-name')).toHaveText('butterfly, reversed');
+  await expect(page.getByTestId('structure-name')).toHaveText('reversed butterfly');
   expect(await shown(page, 'most')).toBe(Math.round(one.maxLoss ?? NaN));
   expect(await shown(page, 'lost')).toBe(Math.round(one.maxProfit ?? NaN));
   await expect(chanceIn(page, 'Infinity', 0)).toHaveText(percent(1 - one.probabilityOfProfit));

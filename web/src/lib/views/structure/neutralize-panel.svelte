@@ -8,7 +8,7 @@
   import { legTheory, solveHedge, spreadParts } from '$lib/theory';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
   import TheoryTrouble from '$lib/shell/theory-trouble.svelte';
-  import { dateText, numberText, signedText, strikeText } from '$lib/ui/format';
+  import { dateText, numberText, signedText, significantText, strikeText } from '$lib/ui/format';
   import { hedgeOptionsText, type StructureParameters } from './parameters';
   import { isSameOption } from './structure-edit';
   import type { SceneSums } from './structure-scene';
@@ -57,6 +57,10 @@
     inconsistent: 'These options cannot bring all of these sums to nothing: allow another, or choose fewer.',
     underdetermined: 'More than one way does it, and an option without bid and offer has no cost to choose by.',
   } as const;
+
+  /** Two decimals, and more of what would show as none of them. */
+  const sumText = (value: number | undefined) =>
+    value !== undefined && value !== 0 && Math.abs(value) < 0.1 ? significantText(value, 2) : numberText(value, 2);
 
   let expiry = $state<string>();
   let strike = $state<number>();
@@ -171,7 +175,7 @@
           <td class="px-3 text-right font-semibold" data-trade
             >{i === 0 ? '' : signedText(trades[i - 1].quantity, own.whole === 'yes' ? 0 : 2)}</td
           >
-          {#each SUMS as name (name)}<td class="px-3 text-right" data-sum={name}>{numberText(step[name], 2)}</td>{/each}
+          {#each SUMS as name (name)}<td class="px-3 text-right" data-sum={name}>{sumText(step[name])}</td>{/each}
         </tr>
       {/each}
     </tbody>

@@ -1,7 +1,7 @@
 <!-- What the structure costs, can bring and lose, and how likely it pays on two days and at three volatilities. -->
 <script lang="ts">
   import type { SurfaceStructure } from '@umwelt/core/structure';
-  import { dateText, numberText, pointsText, probabilityText, signedText } from '$lib/ui/format';
+  import { dateText, numberText, pointsText, probabilityText, signedSignificantText, signedText } from '$lib/ui/format';
   import type { SceneSums, StructureScene } from './structure-scene';
 
   interface Props {
@@ -39,7 +39,7 @@
     ['most for lost', risk === undefined ? '—' : numberText(risk, 2), 'ratio'],
     ['market width', numberText(sums.marketWidth, 0), 'width'],
     ['delta', signed(sums.delta, 1), 'delta'],
-    ['gamma', signed(sums.gamma, 2), 'gamma'],
+    ['gamma', signedSignificantText(sums.gamma, 3), 'gamma'],
     ['theta a day', signed(sums.theta), 'theta'],
     ['vega a point', signed(sums.vega), 'vega'],
     ['skew load', sums.skewLoad === null ? '—' : `${pointsText(sums.skewLoad)} points`, 'skew'],

@@ -33,7 +33,7 @@ const NAMES: Record<StructureName, string> = {
 export const structureName = (name: StructureName) => NAMES[name];
 /** Its name, and that it is the other side of what that usually means. */
 export const structureWords = ({ name, isReversed }: RecognizedStructure) =>
-  `${NAMES[name]}${isReversed ? ', reversed' : ''}`;
+  `${isReversed ? 'reversed ' : ''}${NAMES[name]}`;
 /** Those that can be begun with. */
 export const OFFERED: readonly StructureName[] = [
   ...(['vertical', 'straddle', 'strangle', 'butterfly', 'iron-condor', 'calendar'] as const),
