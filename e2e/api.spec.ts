@@ -223,3 +223,46 @@ test('wrong requests get problem documents that name the field', async ({ reques
   const page = await request.get('/skew/VM50');
   expect(page.headers()['content-security-policy']).toContain("script-src 'self'");
 });
+
+test('structures and hedges: answered as the contract says, refused by path and by type', async ({ request }) => {
+  const evaluate = (data: unknown) => request.post('/api/v1/structures/evaluate', { data });
+  const leg = { kind: 'option', side: 'call', strike: 100, years: 0.25, quantity: 1, price: 4 };
+  const numbers = { underlying: 100, rate: 0.02, volatility: 0.2, multiplier: 100, legs: [leg] };
+  const single = (await (await evaluate(numbers)).json()) as Record<string, unknown>;
+  expect(single).toMatchObject({ name: 'single', cost: 400, maxProfit: null, maxLoss: 400, breakEvens: [104] });
+  // At its expiry, and without volatility, figures are numbers still.
+  for (const change of [{ years: 0 }, { volatility: 0 }]) {
+    const answer = await evaluate({ ...numbers, legs: [{ ...leg, ...change }] });
+    expect(answer.status()).toBe(200);
+    const { greeks, probabilityOfProfit } = (await answer.json()) as {
+      greeks: { delta: number };
+      probabilityOfProfit: number;
+    };
+    expect(Number.isFinite(greeks.delta)).toBe(true);
+    expect(Number.isFinite(probabilityOfProfit)).toBe(true);
+  }
+  const refused = async (data: unknown, status: number, paths: string[]) => {
+    const answer = await evaluate(data);
+    expect(answer.status()).toBe(status);
+    const { errors } = (await answer.json()) as { errors: { path: string }[] };
+    expect(errors.map((e) => e.path)).toEqual(paths);
+  };
+  await refused({ ...numbers, legs: [{ ...leg, quantity: 'many' }] }, 400, ['legs[0].quantity']);
+  const listed = { kind: 'option', expiry: '2031-04-18', strike: 4600, side: 'put', quantity: 1 };
+  await refused({ symbol: 'VM50', legs: [listed, { ...listed, strike: 4601 }] }, 422, ['legs[1].strike']);
+  await refused({ symbol: 'VM50', legs: [{ ...listed, expiry: '2031-04-19' }] }, 422, ['legs[0].expiry']);
+  expect((await evaluate({ symbol: 'NOBODY', legs: [listed] })).status()).toBe(404);
+
+  const solve = (data: unknown) => request.post('/api/v1/hedges/solve', { data });
+  const position = { delta: -300, gamma: -100, vega: -80 };
+  const option = { name: 'a', delta: 0.2, gamma: 0.1, vega: 0.1 };
+  const told = async (data: object) => {
+    const answer = await solve({ position, ...data });
+    return [answer.status(), ((await answer.json()) as { type?: string }).type];
+  };
+  expect(await told({ instruments: [option], neutralize: ['gamma'] })).toEqual([200, undefined]);
+  expect(await told({ instruments: [option], neutralize: ['gamma', 'vega'] })).toEqual([422, 'hedge-inconsistent']);
+  const two = [option, { ...option, name: 'b' }];
+  expect(await told({ instruments: two, neutralize: ['gamma'] })).toEqual([422, 'hedge-underdetermined']);
+  expect((await solve({ position, instruments: [option], neutralize: ['theta'] })).status()).toBe(400);
+});
