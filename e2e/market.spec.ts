@@ -224,7 +224,7 @@ test("read the session's tape and the listed spreads, outright prints against th
   };
   const rows = page.getByTestId('spreads').locator('tbody tr');
   await expect(rows).toHaveCount(spreads.spreads.length);
-  await expect(rows.first().locator('td').nth(1)).toHaveText(spreads.spreads[0].bid.toFixed(2));
+  await expect(rows.first().locator('td[data-column=bid]')).toHaveText(spreads.spreads[0].bid.toFixed(2));
   // Theory of nearly every spread lies inside its quote.
   const inside = await rows.getByText('inside', { exact: true }).count();
   expect(inside / spreads.spreads.length).toBeGreaterThan(0.8);
