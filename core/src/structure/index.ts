@@ -38,6 +38,8 @@ export { type LaterOption, laterValue, laterVolatility, type LawNodes, lawNodes 
 export {
   type MarketDay,
   type MarketExpiry,
+  type SurfaceProfit,
+  surfaceProfit,
   type SurfaceStructure,
   surfaceStructure,
   type SurfaceStructureResult,

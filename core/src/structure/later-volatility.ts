@@ -11,7 +11,7 @@ export interface LawNodes {
 
 /** The law beyond these shares is left out; what is left is scaled up and moved to the mean. */
 const TAIL = 1e-7;
-const NODES = 601;
+const NODES = 241;
 
 /**
  * The law of a price as nodes, even in the logarithm between its outer quantiles.

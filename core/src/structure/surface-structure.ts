@@ -68,6 +68,29 @@ const SHIFT_LEAST = 7 / 365;
 /** No shift brings a volatility below this. */
 const LEAST_VOLATILITY = 0.005;
 
+/** The profit of a structure on one day alone, without what follows from it. */
+export interface SurfaceProfit {
+  profit: ProfitAt;
+  /** Constant volatility after the day of each leg that lives on; in the order of the legs, undefined of the others */
+  laterVolatilities: (number | undefined)[];
+}
+type Refused = Extract<SurfaceStructureResult, { ok: false }>;
+
+interface SurfaceInput {
+  expiries: readonly MarketExpiry[];
+  /** No later than the first expiry, which it is without one */
+  day?: MarketDay;
+  shift?: VolatilityShift;
+}
+
+/** A day as its law and its legs are seen. */
+interface SeenDay extends SurfaceProfit {
+  law: PriceLaw | undefined;
+  nodes: LawNodes | undefined;
+  /** Undefined of legs that expire then; of none where all do */
+  later: (Later | undefined)[] | undefined;
+}
+
 /**
  * Figures of a structure by the fitted surface on a day no later than the first expiry of its legs, which is the day that is meant
  * where none is given. Legs that expire then are worth their exercise. One that lives on is worth what it comes to at a constant
@@ -77,10 +100,37 @@ const LEAST_VOLATILITY = 0.005;
  * @param o.expiries of all option legs
  * @throws RangeError where a leg's expiry is not among them, or for a day after the first
  */
-export function surfaceStructure(
-  legs: readonly ValuedLeg[],
-  o: { expiries: readonly MarketExpiry[]; day?: MarketDay; shift?: VolatilityShift },
-): SurfaceStructureResult {
+export function surfaceStructure(legs: readonly ValuedLeg[], o: SurfaceInput): SurfaceStructureResult {
+  const seen = seenOn(legs, o);
+  if ('ok' in seen) return seen;
+  const { law, nodes, later, profit, laterVolatilities } = seen;
+  if (!later) return { ok: true, structure: atExpiry(legs, law, nodes) };
+  const known = nodes?.prices ?? [o.day?.forward ?? NaN];
+  const strikes = legs.flatMap((leg) => (leg.kind === 'option' ? [leg.strike] : []));
+  const low = Math.min(known[0], ...strikes) / FAR;
+  const high = Math.max(known[known.length - 1], ...strikes) * FAR;
+  const { breakEvens, highest, lowest } = profitProfile(profit, { knots: strikes, low, high });
+  const slope = slopeFar(legs, later);
+  const atNothing = profit(low * 1e-6);
+  return {
+    ok: true,
+    structure: {
+      ...{ cost: structureCost(legs), breakEvens, profit, laterVolatilities },
+      maxProfit: slope > SLOPE ? undefined : Math.max(highest.profit, atNothing),
+      maxLoss: slope < -SLOPE ? undefined : -Math.min(lowest.profit, atNothing),
+      ...odds(profit, breakEvens, law, nodes),
+    },
+  };
+}
+
+/** The profit alone of {@link surfaceStructure}: for many days at once. */
+export function surfaceProfit(legs: readonly ValuedLeg[], o: SurfaceInput): ({ ok: true } & SurfaceProfit) | Refused {
+  const seen = seenOn(legs, o);
+  if ('ok' in seen) return seen;
+  return { ok: true, profit: seen.profit, laterVolatilities: seen.laterVolatilities };
+}
+
+function seenOn(legs: readonly ValuedLeg[], o: SurfaceInput): SeenDay | Refused {
   checkLegs(legs);
   const first = firstExpiry(legs);
   const expiryOf = (years: number): MarketExpiry => {
@@ -92,51 +142,35 @@ export function surfaceStructure(
   if (day && day.years > first) throw new RangeError(`the day lies after the first expiry: ${day.years} years`);
   const { law } = day ?? {};
   const nodes = law && lawNodes(law);
-  if (!day || legs.every((leg) => leg.kind === 'underlying' || leg.years === day.years))
-    return { ok: true, structure: atExpiry(legs, law, nodes) };
+  const laterVolatilities: (number | undefined)[] = legs.map(() => undefined);
+  if (!day || legs.every((leg) => leg.kind === 'underlying' || leg.years === day.years)) {
+    const profit = (price: number) => payoffProfit(legs, price);
+    return { law, nodes, later: undefined, laterVolatilities, profit };
+  }
   if (day.years > 0 && !nodes) return { ok: false, reason: 'no-law', leg: legs.findIndex((l) => l.kind === 'option') };
   // Now the price is known: its law is one point.
   const known = nodes ?? { prices: Float64Array.of(day.forward), shares: Float64Array.of(1) };
-  const seen = legs.map((leg) =>
+  const later = legs.map((leg) =>
     leg.kind === 'underlying' || leg.years === day.years ? undefined : laterOf(leg, expiryOf(leg.years), day),
   );
-  const laterVolatilities: (number | undefined)[] = [];
-  const premiums: (ProfitAt | undefined)[] = [];
+  const premiums: (ProfitAt | undefined)[] = legs.map(() => undefined);
   for (const [i, leg] of legs.entries()) {
-    const later = seen[i];
-    if (!later || leg.kind === 'underlying') {
-      laterVolatilities.push(undefined);
-      premiums.push(undefined);
-    } else {
-      const volatility = laterVolatility(later.option, leg.value / day.discountFactor, known);
-      if (volatility === undefined) return { ok: false, reason: 'no-volatility', leg: i };
-      const moved = shifted(volatility, later.option.yearsLeft, o.shift);
-      laterVolatilities.push(moved);
-      premiums.push(later.american && premiumOf(leg, later, moved, day));
-    }
+    const own = later[i];
+    if (!own || leg.kind === 'underlying') continue;
+    const volatility = laterVolatility(own.option, leg.value / day.discountFactor, known);
+    if (volatility === undefined) return { ok: false, reason: 'no-volatility', leg: i };
+    const moved = shifted(volatility, own.option.yearsLeft, o.shift);
+    laterVolatilities[i] = moved;
+    premiums[i] = own.american && premiumOf(leg, own, moved, day);
   }
   const profit: ProfitAt = (price) =>
     legs.reduce((sum, leg, i) => {
-      const later = seen[i];
-      if (!later || leg.kind === 'underlying') return sum + payoffProfit([leg], price);
-      const worth = laterValue(later.option, laterVolatilities[i] ?? NaN, price);
+      const own = later[i];
+      if (!own || leg.kind === 'underlying') return sum + payoffProfit([leg], price);
+      const worth = laterValue(own.option, laterVolatilities[i] ?? NaN, price);
       return sum + leg.quantity * (worth + (premiums[i]?.(price) ?? 0) - leg.price);
     }, 0);
-  const strikes = legs.flatMap((leg) => (leg.kind === 'option' ? [leg.strike] : []));
-  const low = Math.min(known.prices[0], ...strikes) / FAR;
-  const high = Math.max(known.prices[known.prices.length - 1], ...strikes) * FAR;
-  const { breakEvens, highest, lowest } = profitProfile(profit, { knots: strikes, low, high });
-  const slope = slopeFar(legs, seen);
-  const atNothing = profit(low * 1e-6);
-  return {
-    ok: true,
-    structure: {
-      ...{ cost: structureCost(legs), breakEvens, profit, laterVolatilities },
-      maxProfit: slope > SLOPE ? undefined : Math.max(highest.profit, atNothing),
-      maxLoss: slope < -SLOPE ? undefined : -Math.min(lowest.profit, atNothing),
-      ...odds(profit, breakEvens, law, nodes),
-    },
-  };
+  return { law, nodes, later, laterVolatilities, profit };
 }
 
 function atExpiry(

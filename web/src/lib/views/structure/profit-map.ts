@@ -39,7 +39,7 @@ export function profitMap(o: ProfitMapInput): ProfitMap | undefined {
   const grid = new Float64Array(ACROSS * DOWN);
   for (let row = 0; row < DOWN; row++) {
     const share = row / (DOWN - 1);
-    const structure = scene.on(share === 1 ? Infinity : share * scene.front.days, shift);
+    const structure = scene.profitOn(share === 1 ? Infinity : share * scene.front.days, shift);
     if (!structure) return undefined;
     for (let i = 0; i < ACROSS; i++)
       grid[row * ACROSS + i] = o.multiplier * structure.profit(low + (i / (ACROSS - 1)) * (high - low));

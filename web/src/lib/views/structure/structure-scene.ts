@@ -4,6 +4,8 @@ import {
   recognizeStructure,
   type RecognizedStructure,
   skewLoad,
+  type SurfaceProfit,
+  surfaceProfit,
   surfaceStructure,
   type SurfaceStructure,
   type SurfaceStructureResult,
@@ -47,6 +49,8 @@ export interface StructureScene {
   valued: ValuedLeg[] | undefined;
   /** @param days from now, no more than to the first expiry */
   on: (days: number, shift?: VolatilityShift) => SurfaceStructure | undefined;
+  /** Its profit alone on any day: many days take less time so */
+  profitOn: (days: number, shift?: VolatilityShift) => SurfaceProfit | undefined;
   /** Why it cannot be seen, in words; undefined where it can */
   trouble: string | undefined;
 }
@@ -125,6 +129,10 @@ export function structureScene(
     on: (days, shift) => {
       const result = resultOn(days, shift);
       return result?.ok ? result.structure : undefined;
+    },
+    profitOn: (days, shift) => {
+      const result = valued && surfaceProfit(valued, { expiries: market, day: dayOf(days), shift });
+      return result?.ok ? result : undefined;
     },
     trouble: troubleOf(seen, atFront),
   };
