@@ -4,6 +4,7 @@ import { whiskerScale } from '../src/lib/views/chain/ladder-texts.ts';
 import { filteredRows } from '../src/lib/views/chain/chain-filter.ts';
 import { asOfContext } from '../src/lib/api/as-of-context.ts';
 import { legsText, MOST_LEGS, pick, pickedOf } from '../src/lib/api/picked-legs.ts';
+import { strikeStepped } from '../src/lib/views/structure/structure-edit.ts';
 import { together } from '../src/lib/shell/legs-together.ts';
 import { mirrored, strikeRows } from '../src/lib/views/chain/two-sided.ts';
 import { CHAIN_COLUMNS } from '../src/lib/views/chain/chain-columns.ts';
@@ -150,4 +151,13 @@ test('a chain without a good quote has a scale all the same, and one with them k
     expect(scale(volatility)).toBeGreaterThan(0);
     expect(scale(volatility)).toBeLessThan(100);
   }
+});
+
+test('a leg steps through listed strikes and stops at the ends; one that is not listed comes to the nearest', () => {
+  const expiries = [{ date: '2031-04-18', strikes: [90, 95, 100], forward: 96, years: 0.1, atm: 0.2 }];
+  const at = (strike: number) => [{ ratio: -1, expiry: '2031-04-18', strike, side: 'put' as const }];
+  const stepped = (strike: number, step: number) => strikeStepped(at(strike), 0, step, expiries)[0].strike;
+  expect([stepped(95, 1), stepped(95, -1), stepped(100, 1), stepped(90, -1)]).toEqual([100, 90, 100, 90]);
+  expect([stepped(96, 1), stepped(42, -1)]).toEqual([95, 90]);
+  expect(strikeStepped(at(95), 0, 1, [])).toEqual(at(95));
 });

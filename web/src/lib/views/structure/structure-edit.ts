@@ -24,9 +24,11 @@ export const times = (legs: Legs, factor: number) =>
 /** A leg at the listed strike that is some steps away, as far as there are any. */
 export function strikeStepped(legs: Legs, at: number, step: number, expiries: readonly Listed[]): TradedLegText[] {
   const strikes = expiries.find((e) => e.date === legs[at].expiry)?.strikes ?? [];
+  if (strikes.length === 0) return [...legs];
   const place = strikes.indexOf(legs[at].strike);
-  const next = strikes.at(Math.max(0, Math.min(strikes.length - 1, place + step)));
-  return place < 0 || next === undefined ? [...legs] : changed(legs, at, { strike: next });
+  // One that is not listed comes to the nearest that is.
+  if (place < 0) return changed(legs, at, { strike: nearestOf(strikes, legs[at].strike) });
+  return changed(legs, at, { strike: strikes[Math.max(0, Math.min(strikes.length - 1, place + step))] });
 }
 
 /** A leg at another expiry, at the strike listed there that is nearest to its own. */
