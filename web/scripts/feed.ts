@@ -15,7 +15,8 @@ const stop = new AbortController();
 for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => stop.abort());
 
 while (!stop.signal.aborted) {
-  const connection = connect(readEnvironment().DATABASE_URL, { connections: 2 });
+  // One holds the lock, one a wave's transaction, one is for partitions and signs of life.
+  const connection = connect(readEnvironment().DATABASE_URL, { connections: 3 });
   try {
     await drive(connection);
   } catch (error) {

@@ -74,6 +74,33 @@ test('the feed waits paused, steps when asked, runs when started, and stores at 
   expect(measures.count).toBe(stored.length);
 });
 
+test('a pause is answered once the wave under way is there, and none comes after it', async () => {
+  const { database } = store.connection;
+  startProcess('feed', store.url);
+  await until(async () => (await feedState(database))?.state === 'paused');
+  await watch(database, ['VM50']);
+  await commandFeed(database, { action: 'start', speed: 60 });
+  await until(async () => (await sequence()) >= 1);
+  let paused = -1;
+  let pausing = Promise.resolve();
+  await store.connection.sql.begin(async (sql) => {
+    // A wave that is under way stands at this table.
+    await sql`lock table live_slices in access exclusive mode`;
+    await until(async () => {
+      const [{ waits }] = await store.connection.sql<{ waits: boolean }[]>`
+        select exists (select from pg_locks where relation = 'live_slices'::regclass and not granted) as waits`;
+      return waits;
+    });
+    pausing = commandFeed(database, { action: 'pause' }).then(async () => {
+      paused = await sequence();
+    });
+  });
+  await pausing;
+  const beat = (await readFeed(database))?.beatAt?.getTime() ?? Infinity;
+  await until(async () => ((await readFeed(database))?.beatAt?.getTime() ?? 0) > beat + 1500);
+  expect(await sequence()).toBe(paused);
+});
+
 test('a killed feed is taken up where it was: no wave is lost or repeated; a second feed waits its turn', async () => {
   const { database } = store.connection;
   const first = startProcess('feed', store.url);

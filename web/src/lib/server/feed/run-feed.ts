@@ -1,8 +1,9 @@
+import type postgres from 'postgres';
 import type { QuoteSource, QuoteWave } from '@umwelt/market/quote-source';
 import { dateText } from '@umwelt/market/veldmar';
 import { type Connection, onTransaction } from '../database/connect.ts';
 import { upsertBars } from '../repositories/daily-bars.ts';
-import { beatFeed, readFeed, updateFeed, watchedSymbols } from '../repositories/feed.ts';
+import { beatFeed, holdFeed, updateFeed, watchedSymbols } from '../repositories/feed.ts';
 import { upsertFuturesCurves } from '../repositories/futures-curves.ts';
 import {
   copySlices,
@@ -38,21 +39,26 @@ export async function runFeed(connection: Connection, source: DrivenSource, sign
   let underlyings = new Map<string, StoredUnderlying>();
   while (!signal.aborted) {
     const started = Date.now();
-    const row = await readFeed(database);
-    if (!row) throw new Error('the feed has no row');
     const watched = await watchedSymbols(database, WATCH_SECONDS);
     if (watched.some((symbol) => !underlyings.has(symbol))) {
       underlyings = new Map((await listUnderlyings(database)).map((u) => [u.symbol, u]));
     }
     const known = watched.filter((symbol) => underlyings.get(symbol)?.source === 'demo');
-    const isMoving = row.isRunning || row.stepsWanted > 0;
-    const wanted = isMoving ? known : known.filter((symbol) => quotedAt.get(symbol) !== row.sequence);
-    if (isMoving || wanted.length > 0) {
-      const wave = isMoving ? await source.next(row.speed, wanted) : source.current(wanted);
-      await publish(connection, source, { wave, underlyings, row, isMoving });
-      for (const symbol of wanted) quotedAt.set(symbol, wave.sequence);
-    }
-    await beatFeed(database, isMoving && !row.isRunning ? 1 : 0);
+    const row = await connection.sql.begin(async (sql) => {
+      const transaction = onTransaction(sql, connection.sql);
+      // Held until the wave is there: whoever pauses is answered after it, and none follows.
+      const held = await holdFeed(transaction);
+      if (!held) throw new Error('the feed has no row');
+      const isMoving = held.isRunning || held.stepsWanted > 0;
+      const wanted = isMoving ? known : known.filter((symbol) => quotedAt.get(symbol) !== held.sequence);
+      if (isMoving || wanted.length > 0) {
+        const wave = isMoving ? await source.next(held.speed, wanted) : source.current(wanted);
+        await publish(connection, source, { sql, wave, underlyings, row: held, isMoving });
+        for (const symbol of wanted) quotedAt.set(symbol, wave.sequence);
+      }
+      return held;
+    });
+    await beatFeed(database, row.stepsWanted > 0 && !row.isRunning ? 1 : 0);
     const left = (row.isRunning ? WAVE_MILLISECONDS : IDLE_MILLISECONDS) - (Date.now() - started);
     await new Promise((resolve) => setTimeout(resolve, Math.max(20, left)));
   }
@@ -62,13 +68,16 @@ async function publish(
   connection: Connection,
   source: DrivenSource,
   o: {
+    /** Of the wave's transaction */
+    sql: postgres.TransactionSql;
     wave: QuoteWave;
     underlyings: Map<string, StoredUnderlying>;
     row: { storeMinutes: number; storedAt: Date | null; instant: Date };
     isMoving: boolean;
   },
 ): Promise<void> {
-  const { wave, underlyings, row } = o;
+  const { sql, wave, underlyings, row } = o;
+  const database = onTransaction(sql, connection.sql);
   const instant = new Date(wave.instant);
   const chains = wave.chains.flatMap(({ symbol, slices }) => {
     const underlying = underlyings.get(symbol);
@@ -83,49 +92,46 @@ async function publish(
   });
   const stores = o.isMoving && crossesMark(row, wave.instant);
   if (stores) await ensurePartitions(connection.sql, [instant]);
-  await connection.sql.begin(async (sql) => {
-    const database = onTransaction(sql, connection.sql);
-    for (const { underlying, rows } of chains) await replaceLiveSlices(sql, underlying.id, rows);
-    await upsertFuturesCurves(
-      database,
-      wave.futuresCurves.flatMap(({ symbol, deliveries, prices }) => {
-        const id = underlyings.get(symbol)?.id;
-        return id === undefined || !stores
-          ? []
-          : [{ underlyingId: id, instant, deliveries: deliveries.map(dateText), prices, source: 'demo' as const }];
-      }),
-    );
-    if (stores) {
-      for (const { underlying, rows } of chains) {
-        await deleteDemoSlices(database, underlying.id, instant, instant);
-        const users = await userSlices(database, underlying.id, instant, instant);
-        const taken = new Set(users.map((u) => +u.expiry));
-        await copySlices(
-          sql,
-          rows.filter((r) => !taken.has(+r.expiry)),
-          'demo',
-        );
-        await deriveMeasures(database, underlying, instant);
-      }
+  for (const { underlying, rows } of chains) await replaceLiveSlices(sql, underlying.id, rows);
+  await upsertFuturesCurves(
+    database,
+    wave.futuresCurves.flatMap(({ symbol, deliveries, prices }) => {
+      const id = underlyings.get(symbol)?.id;
+      return id === undefined || !stores
+        ? []
+        : [{ underlyingId: id, instant, deliveries: deliveries.map(dateText), prices, source: 'demo' as const }];
+    }),
+  );
+  if (stores) {
+    for (const { underlying, rows } of chains) {
+      await deleteDemoSlices(database, underlying.id, instant, instant);
+      const users = await userSlices(database, underlying.id, instant, instant);
+      const taken = new Set(users.map((u) => +u.expiry));
+      await copySlices(
+        sql,
+        rows.filter((r) => !taken.has(+r.expiry)),
+        'demo',
+      );
+      await deriveMeasures(database, underlying, instant);
     }
-    const bars = [...wave.closedBars, ...(stores ? source.bars() : [])];
-    await upsertBars(
-      database,
-      bars.flatMap(({ symbol, date, ...bar }) => {
-        const id = underlyings.get(symbol)?.id;
-        return id === undefined ? [] : [{ ...bar, underlyingId: id, session: date, source: 'demo' as const }];
-      }),
-    );
-    await updateFeed(database, {
-      sequence: wave.sequence,
-      instant,
-      prices: wave.prices,
-      state: source.state(),
-      ...(stores ? { storedAt: instant } : {}),
-    });
-    const notice = JSON.stringify({ sequence: wave.sequence, symbols: wave.chains.map((c) => c.symbol) });
-    await sql`select pg_notify('feed', ${notice})`;
+  }
+  const bars = [...wave.closedBars, ...(stores ? source.bars() : [])];
+  await upsertBars(
+    database,
+    bars.flatMap(({ symbol, date, ...bar }) => {
+      const id = underlyings.get(symbol)?.id;
+      return id === undefined ? [] : [{ ...bar, underlyingId: id, session: date, source: 'demo' as const }];
+    }),
+  );
+  await updateFeed(database, {
+    sequence: wave.sequence,
+    instant,
+    prices: wave.prices,
+    state: source.state(),
+    ...(stores ? { storedAt: instant } : {}),
   });
+  const notice = JSON.stringify({ sequence: wave.sequence, symbols: wave.chains.map((c) => c.symbol) });
+  await sql`select pg_notify('feed', ${notice})`;
 }
 
 /** Whether market time has passed a mark of the storing interval since the last wave. */

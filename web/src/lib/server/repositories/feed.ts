@@ -17,6 +17,12 @@ export async function readFeed(
   return row && { ...row.row, beatAge: row.beatAge };
 }
 
+/** The feed's row, which nobody changes until the transaction has ended. */
+export async function holdFeed(transaction: Database | Transaction): Promise<StoredFeed | undefined> {
+  const [row] = await transaction.select().from(feed).where(eq(feed.id, ID)).for('update');
+  return row;
+}
+
 /** Makes the feed's row unless it is there. */
 export async function insertFeed(
   database: Database | Transaction,
