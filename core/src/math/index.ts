@@ -1,4 +1,10 @@
-export { normalDensity, normalCdf, normalCdfOverDensity, normalQuantile } from './normal-distribution.ts';
+export {
+  normalDensity,
+  normalCdf,
+  normalCdfByBell,
+  normalCdfOverDensity,
+  normalQuantile,
+} from './normal-distribution.ts';
 export { normalMomentRatio } from './normal-moment-ratio.ts';
 export { logRatio } from './log-ratio.ts';
 export { findRoot, type RootResult } from './find-root.ts';
@@ -11,3 +17,4 @@ export { chebyshevPoints, chebyshevInterpolationWeights } from './chebyshev-inte
 export { quantile } from './quantile.ts';
 export { studentTCdf } from './student-t.ts';
 export { chiSquaredTail } from './chi-squared.ts';
+export { type NaturalSpline, naturalSpline } from './natural-spline.ts';

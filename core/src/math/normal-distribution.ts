@@ -31,6 +31,18 @@ export function normalCdf(z: number): number {
 }
 
 /**
+ * {@link normalCdf} where the bell is known already, as in formulas that need two of them.
+ * @param bell exp(-z^2 / 2); its error is the result's
+ */
+export function normalCdfByBell(z: number, bell: number): number {
+  const y = Math.abs(z) * SQRT_HALF;
+  if (y <= CENTRE) return 0.5 + 0.5 * erfCentre(z * SQRT_HALF);
+  if (y > 28) return z > 0 ? 1 : 0;
+  const tail = 0.5 * bell * erfcxTail(y);
+  return z > 0 ? 1 - tail : tail;
+}
+
+/**
  * N(z) / n(z), distribution over density: positive, without underflow in the left tail (it tends to -1/z).
  * Relative error below 1e-15 for z <= 1; overflows for z above 38.
  */

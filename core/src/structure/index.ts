@@ -34,7 +34,9 @@ export {
   type StructureFigures,
   type StructureGreeks,
 } from './constant-structure.ts';
-export { type LaterOption, laterValue, laterVolatility, type LawNodes, lawNodes } from './later-volatility.ts';
+export { type LaterOption, laterValue } from './later-option.ts';
+export { laterVolatility, type LawNodes, lawNodes } from './later-volatility.ts';
+export { STRUCTURE_MEASURES, structureGrid, type StructureGrid, type StructureMeasure } from './structure-grid.ts';
 export {
   type MarketDay,
   type MarketExpiry,

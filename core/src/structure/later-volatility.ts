@@ -1,10 +1,11 @@
-import { findRoot } from '../math/index.ts';
-import { black76Price, type Side } from '../pricing/index.ts';
 import { lawDensity, lawQuantile, type PriceLaw } from '../probability/index.ts';
+import { type LaterOption, laterMean } from './later-option.ts';
 
 /** Prices at a moment with the share of the law that each stands for: expectations are sums over them. */
 export interface LawNodes {
   prices: Float64Array;
+  /** Of the prices */
+  logs: Float64Array;
   /** Sum to 1; the mean price is the law's forward */
   shares: Float64Array;
 }
@@ -27,54 +28,68 @@ export function lawNodes(law: PriceLaw): LawNodes | undefined {
   const sum = shares.reduce((a, b) => a + b, 0);
   const mean = shares.reduce((total, share, i) => total + (share / sum) * prices[i], 0);
   const moved = law.forward / mean;
-  return { prices: prices.map((price) => price * moved), shares: shares.map((share) => share / sum) };
+  return nodesOf(
+    prices.map((price) => price * moved),
+    shares.map((share) => share / sum),
+  );
 }
 
-/** An option that lives on after the front expiry. */
-export interface LaterOption {
-  side: Side;
-  strike: number;
-  /** Left after the front expiry, years, > 0 */
-  yearsLeft: number;
-  /** Forward of its expiry for each unit of the price at the front expiry */
-  growth: number;
-  /** Value at the front expiry of 1 paid at its own */
-  discount: number;
+/** One price that is known, as a law. */
+export function certainPrice(price: number): LawNodes {
+  return nodesOf(Float64Array.of(price), Float64Array.of(1));
+}
+
+function nodesOf(prices: Float64Array, shares: Float64Array): LawNodes {
+  return { prices, shares, logs: prices.map(Math.log) };
 }
 
 /** Between these the volatility is looked for, per year. */
 const LEAST = 1e-4;
 const MOST = 8;
-/** On the volatility, absolute: a hundred-millionth of a point. */
-const TOLERANCE = 1e-10;
-
-/** Worth of a later option at the front expiry, at a price of the underlying and a constant volatility from then on. */
-export function laterValue(option: LaterOption, volatility: number, price: number): number {
-  const { side, strike, yearsLeft, growth, discount } = option;
-  return black76Price({
-    side,
-    forward: price * growth,
-    strike,
-    timeToExpiry: yearsLeft,
-    volatility,
-    discountFactor: discount,
-  });
-}
+/** A step of Newton's below this leaves an error of its square; one of halving is the error. Absolute, of volatility. */
+const NEWTON_STEP = 1e-6;
+const HALVING_STEP = 1e-10;
+/** Halving alone needs 37 rounds for that. */
+const ROUNDS = 80;
+const FIRST = 0.25;
 
 /**
- * The constant volatility after the front expiry at which a later option is worth, weighted by the law of the price at the front
- * expiry, what it is worth today: the forward variance at its strike, moved until today's price is met. No price of the option is
- * gained or lost by looking at it later.
- * @param value today's, carried to the front expiry
+ * The constant volatility after a day at which a later option is worth, weighted by the law of the price on that day, what it is
+ * worth today: the forward variance at its strike, moved until today's price is met. No price of the option is gained or lost by
+ * looking at it later. By Newton's steps within bounds that close in, halved where a step would leave them.
+ * @param value today's, carried to the day
+ * @param start where it is looked for first: that of a day nearby
  * @returns undefined where no volatility meets it: the value lies below what the option is worth without any, or above all
  */
-export function laterVolatility(option: LaterOption, value: number, nodes: LawNodes): number | undefined {
-  const expected = (volatility: number) => {
-    let sum = 0;
-    for (let i = 0; i < nodes.prices.length; i++)
-      sum += nodes.shares[i] * laterValue(option, volatility, nodes.prices[i]);
-    return sum - value;
-  };
-  const found = findRoot(expected, { low: LEAST, high: MOST, tolerance: TOLERANCE });
-  return found.ok ? found.root : undefined;
+export function laterVolatility(
+  option: LaterOption,
+  value: number,
+  nodes: LawNodes,
+  start = FIRST,
+): number | undefined {
+  let [low, high] = [LEAST, MOST];
+  let volatility = start > low && start < high ? start : FIRST;
+  for (let round = 0; round < ROUNDS; round++) {
+    const [mean, vega] = laterMean(option, volatility, nodes);
+    const missing = value - mean;
+    if (missing === 0) return volatility;
+    if (missing > 0) low = volatility;
+    else high = volatility;
+    const next = volatility + missing / vega;
+    const isInside = next > low && next < high;
+    const moved = isInside ? next : 0.5 * (low + high);
+    if (Math.abs(moved - volatility) < (isInside ? NEWTON_STEP : HALVING_STEP)) {
+      // Driven to an end, the value may lie beyond it.
+      return moved > 2 * LEAST && moved < 0.5 * MOST ? moved : within(option, value, nodes, moved);
+    }
+    volatility = moved;
+  }
+  return volatility;
+}
+
+/** A volatility near an end, if the value lies between the ends. */
+function within(option: LaterOption, value: number, nodes: LawNodes, volatility: number): number | undefined {
+  const [least] = laterMean(option, LEAST, nodes);
+  const [most] = laterMean(option, MOST, nodes);
+  return value >= least && value <= most ? volatility : undefined;
 }

@@ -1,7 +1,8 @@
 import { type LadderTerms, premiumBySpot } from '../pricing/index.ts';
 import { lawAbove, type PriceLaw } from '../probability/index.ts';
 import { checkLegs, firstExpiry, type OptionLeg, structureCost, type UnderlyingLeg } from './leg.ts';
-import { type LaterOption, laterValue, laterVolatility, lawNodes, type LawNodes } from './later-volatility.ts';
+import { type LaterOption, laterValue } from './later-option.ts';
+import { certainPrice, laterVolatility, lawNodes, type LawNodes } from './later-volatility.ts';
 import { payoffAtExpiry, payoffBreakEvens, payoffMaximum, payoffMinimum, payoffProfit } from './payoff.ts';
 import { type ProfitAt, profitChance, profitProfile } from './profit-profile.ts';
 
@@ -17,6 +18,8 @@ export interface MarketDay {
 }
 
 export interface MarketExpiry extends MarketDay {
+  /** Whether its underlying is a future, which a rate does not move */
+  isForwardFixed?: boolean;
   /** What its options share where they may be exercised before, as of now; undefined of European ones */
   american: LadderTerms | undefined;
 }
@@ -74,7 +77,7 @@ export interface SurfaceProfit {
   /** Constant volatility after the day of each leg that lives on; in the order of the legs, undefined of the others */
   laterVolatilities: (number | undefined)[];
 }
-type Refused = Extract<SurfaceStructureResult, { ok: false }>;
+export type StructureRefused = Extract<SurfaceStructureResult, { ok: false }>;
 
 interface SurfaceInput {
   expiries: readonly MarketExpiry[];
@@ -84,11 +87,13 @@ interface SurfaceInput {
 }
 
 /** A day as its law and its legs are seen. */
-interface SeenDay extends SurfaceProfit {
+export interface SeenDay extends SurfaceProfit {
   law: PriceLaw | undefined;
   nodes: LawNodes | undefined;
   /** Undefined of legs that expire then; of none where all do */
   later: (Later | undefined)[] | undefined;
+  /** Before any shift, in the order of the legs: where the next day's are looked for */
+  fittedVolatilities: (number | undefined)[];
 }
 
 /**
@@ -124,13 +129,23 @@ export function surfaceStructure(legs: readonly ValuedLeg[], o: SurfaceInput): S
 }
 
 /** The profit alone of {@link surfaceStructure}: for many days at once. */
-export function surfaceProfit(legs: readonly ValuedLeg[], o: SurfaceInput): ({ ok: true } & SurfaceProfit) | Refused {
+export function surfaceProfit(
+  legs: readonly ValuedLeg[],
+  o: SurfaceInput,
+): ({ ok: true } & SurfaceProfit) | StructureRefused {
   const seen = seenOn(legs, o);
   if ('ok' in seen) return seen;
   return { ok: true, profit: seen.profit, laterVolatilities: seen.laterVolatilities };
 }
 
-function seenOn(legs: readonly ValuedLeg[], o: SurfaceInput): SeenDay | Refused {
+/**
+ * A day as {@link surfaceStructure} sees it.
+ * @param o.starts volatilities of the legs near which theirs are looked for
+ */
+export function seenOn(
+  legs: readonly ValuedLeg[],
+  o: SurfaceInput & { starts?: readonly (number | undefined)[] },
+): SeenDay | StructureRefused {
   checkLegs(legs);
   const first = firstExpiry(legs);
   const expiryOf = (years: number): MarketExpiry => {
@@ -143,13 +158,14 @@ function seenOn(legs: readonly ValuedLeg[], o: SurfaceInput): SeenDay | Refused 
   const { law } = day ?? {};
   const nodes = law && lawNodes(law);
   const laterVolatilities: (number | undefined)[] = legs.map(() => undefined);
+  const fittedVolatilities = [...laterVolatilities];
   if (!day || legs.every((leg) => leg.kind === 'underlying' || leg.years === day.years)) {
     const profit = (price: number) => payoffProfit(legs, price);
-    return { law, nodes, later: undefined, laterVolatilities, profit };
+    return { law, nodes, later: undefined, laterVolatilities, fittedVolatilities, profit };
   }
   if (day.years > 0 && !nodes) return { ok: false, reason: 'no-law', leg: legs.findIndex((l) => l.kind === 'option') };
   // Now the price is known: its law is one point.
-  const known = nodes ?? { prices: Float64Array.of(day.forward), shares: Float64Array.of(1) };
+  const known = nodes ?? certainPrice(day.forward);
   const later = legs.map((leg) =>
     leg.kind === 'underlying' || leg.years === day.years ? undefined : laterOf(leg, expiryOf(leg.years), day),
   );
@@ -157,11 +173,12 @@ function seenOn(legs: readonly ValuedLeg[], o: SurfaceInput): SeenDay | Refused 
   for (const [i, leg] of legs.entries()) {
     const own = later[i];
     if (!own || leg.kind === 'underlying') continue;
-    const volatility = laterVolatility(own.option, leg.value / day.discountFactor, known);
+    const volatility = laterVolatility(own.option, leg.value / day.discountFactor, known, o.starts?.[i]);
     if (volatility === undefined) return { ok: false, reason: 'no-volatility', leg: i };
     const moved = shifted(volatility, own.option.yearsLeft, o.shift);
+    fittedVolatilities[i] = volatility;
     laterVolatilities[i] = moved;
-    premiums[i] = own.american && premiumOf(leg, own, moved, day);
+    premiums[i] = own.american && premiumOf(leg, own, moved);
   }
   const profit: ProfitAt = (price) =>
     legs.reduce((sum, leg, i) => {
@@ -170,7 +187,7 @@ function seenOn(legs: readonly ValuedLeg[], o: SurfaceInput): SeenDay | Refused 
       const worth = laterValue(own.option, laterVolatilities[i] ?? NaN, price);
       return sum + leg.quantity * (worth + (premiums[i]?.(price) ?? 0) - leg.price);
     }, 0);
-  return { law, nodes, later, laterVolatilities, profit };
+  return { law, nodes, later, laterVolatilities, fittedVolatilities, profit };
 }
 
 function atExpiry(
@@ -203,31 +220,35 @@ function odds(
 }
 
 /** A leg that lives on after a day, as it is seen then. */
-interface Later {
+export interface Later {
   option: LaterOption;
+  isForwardFixed: boolean;
+  /** With the dividends that are left; undefined of European ones */
   american: LadderTerms | undefined;
 }
 
-function laterOf(leg: OptionLeg, { forward, discountFactor, american }: MarketExpiry, day: MarketDay): Later {
+function laterOf(leg: OptionLeg, expiry: MarketExpiry, day: MarketDay): Later {
+  const { forward, discountFactor, american, isForwardFixed = false } = expiry;
   const { side, strike, years } = leg;
+  const dividends = american?.dividends
+    ?.map(({ time, amount }) => ({ time: time - day.years, amount }))
+    .filter(({ time }) => time > 0);
   return {
     option: {
       ...{ side, strike, yearsLeft: years - day.years, growth: forward / day.forward },
       discount: discountFactor / day.discountFactor,
     },
-    american,
+    isForwardFixed,
+    american: american && { ...american, dividends },
   };
 }
 
 /** What the right to exercise early is worth on a day, by the price then: no less than what exercise brings beyond holding on. */
-function premiumOf(leg: ValuedOptionLeg, { option, american }: Later, volatility: number, day: MarketDay): ProfitAt {
+export function premiumOf(leg: ValuedOptionLeg, { option, american }: Later, volatility: number): ProfitAt {
   if (!american) return () => 0;
-  const dividends = american.dividends
-    ?.map(({ time, amount }) => ({ time: time - day.years, amount }))
-    .filter(({ time }) => time > 0);
   const premium = premiumBySpot(
     {
-      ...{ ...american, dividends, side: leg.side, strike: leg.strike, timeToExpiry: option.yearsLeft },
+      ...{ ...american, side: leg.side, strike: leg.strike, timeToExpiry: option.yearsLeft },
       volatility: volatility * (leg.contractRatio ?? 1),
     },
     'work',

@@ -1,52 +1,17 @@
 import { describe, expect, test } from 'vitest';
-import { black76Price, type LadderTerms, optionPrice } from '../../src/pricing/index.ts';
+import { type LadderTerms, optionPrice } from '../../src/pricing/index.ts';
 import { lawDensity, priceLaw } from '../../src/probability/index.ts';
-import {
-  describedSmile,
-  type Smile,
-  smileVolatility,
-  sviRawSmile,
-  VolatilitySurface,
-} from '../../src/surface/index.ts';
+import { type Smile, smileVolatility, sviRawSmile, VolatilitySurface } from '../../src/surface/index.ts';
 import {
   constantStructure,
-  type ConstantLeg,
   laterValue,
   lawNodes,
-  type MarketExpiry,
   skewLoad,
   surfaceStructure,
-  type ValuedLeg,
   type VolatilityShift,
 } from '../../src/structure/index.ts';
+import { expiryOf, flat, leg, RATE, SPOT, YIELD } from './skewed-market.ts';
 
-const SPOT = 100;
-const RATE = 0.03;
-const YIELD = 0.01;
-const flat = (volatility: number, years: number): Smile =>
-  describedSmile({ model: 'flat', parameters: { volatility } }, years);
-const FLAT: readonly [number, number] = [-20, 20];
-
-/** What the market says of an expiry under a smile. */
-function expiryOf(smile: Smile, range = FLAT, american?: LadderTerms): MarketExpiry {
-  const years = smile.timeToExpiry;
-  const forward = SPOT * Math.exp((RATE - YIELD) * years);
-  return {
-    ...{ years, forward, american },
-    discountFactor: Math.exp(-RATE * years),
-    law: priceLaw({ smile, forward, range }),
-  };
-}
-/** A leg worth what its smile says, at that price or another. */
-function leg(
-  smile: Smile,
-  o: { side: 'call' | 'put'; strike: number; quantity: number; price?: number },
-): ValuedLeg & ConstantLeg {
-  const { years, forward, discountFactor } = expiryOf(smile);
-  const volatility = smileVolatility(smile, Math.log(o.strike / forward));
-  const value = black76Price({ ...o, forward, timeToExpiry: years, volatility, discountFactor });
-  return { kind: 'option', years, price: value, ...o, value, volatility };
-}
 const known = (result: ReturnType<typeof surfaceStructure>) => {
   if (!result.ok) throw new Error(result.reason);
   return result.structure;

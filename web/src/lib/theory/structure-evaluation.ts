@@ -131,6 +131,7 @@ export function marketExpiry(expiry: ExpiryPicture): MarketExpiry {
     ...{ years, forward, discountFactor },
     law: expiryLaw(expiry),
     american: isAmerican(expiry) ? listedTerms(expiry) : undefined,
+    isForwardFixed: expiry.model === 'futures',
   };
 }
 

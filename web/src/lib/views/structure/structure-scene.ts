@@ -4,8 +4,9 @@ import {
   recognizeStructure,
   type RecognizedStructure,
   skewLoad,
-  type SurfaceProfit,
-  surfaceProfit,
+  structureGrid,
+  type StructureGrid,
+  type StructureMeasure,
   surfaceStructure,
   type SurfaceStructure,
   type SurfaceStructureResult,
@@ -49,8 +50,12 @@ export interface StructureScene {
   valued: ValuedLeg[] | undefined;
   /** @param days from now, no more than to the first expiry */
   on: (days: number, shift?: VolatilityShift) => SurfaceStructure | undefined;
-  /** Its profit alone on any day: many days take less time so */
-  profitOn: (days: number, shift?: VolatilityShift) => SurfaceProfit | undefined;
+  /** Its measures on many days, ascending, at many prices: rows of prices, plain derivatives per unit of underlying */
+  grid: (
+    days: readonly number[],
+    prices: Float64Array,
+    o: { shift: VolatilityShift | undefined; measures: readonly StructureMeasure[] },
+  ) => StructureGrid | undefined;
   /** Why it cannot be seen, in words; undefined where it can */
   trouble: string | undefined;
 }
@@ -130,9 +135,9 @@ export function structureScene(
       const result = resultOn(days, shift);
       return result?.ok ? result.structure : undefined;
     },
-    profitOn: (days, shift) => {
-      const result = valued && surfaceProfit(valued, { expiries: market, day: dayOf(days), shift });
-      return result?.ok ? result : undefined;
+    grid: (days, prices, o) => {
+      const result = valued && structureGrid(valued, { ...o, expiries: market, days: days.map(dayOf), prices });
+      return result?.ok ? result.grid : undefined;
     },
     trouble: troubleOf(seen, atFront),
   };

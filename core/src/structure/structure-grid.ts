@@ -1,0 +1,146 @@
+import { type Later, type MarketDay, premiumOf, seenOn, type StructureRefused } from './surface-structure.ts';
+import type { MarketExpiry, ValuedLeg, ValuedOptionLeg, VolatilityShift } from './surface-structure.ts';
+import { naturalSpline } from '../math/index.ts';
+import { structureCost } from './leg.ts';
+import type { ProfitAt } from './profit-profile.ts';
+import { type LaterGreeks, laterGreeks } from './later-option.ts';
+
+/** What a structure is looked at by: plain derivatives per unit of underlying, but profit. */
+export const STRUCTURE_MEASURES = ['profit', 'delta', 'gamma', 'theta', 'vega', 'rho'] as const;
+export type StructureMeasure = (typeof STRUCTURE_MEASURES)[number];
+
+/** Measures by day and price: row after row of prices, one row a day. */
+export type StructureGrid = Record<StructureMeasure, Float64Array>;
+
+interface GridInput {
+  expiries: readonly MarketExpiry[];
+  /** Undefined for the first expiry; the others before it, ascending */
+  days: readonly (MarketDay | undefined)[];
+  /** Ascending, > 0 */
+  prices: Float64Array;
+  shift?: VolatilityShift;
+  /** Alone these of the right to exercise early; all without it. The others of an American leg are then those of a European one. */
+  measures?: readonly StructureMeasure[];
+}
+
+/** Steps of volatility, time and rate that tell how the right to exercise early changes with them. */
+const STEPS = { volatility: 0.005, years: 1 / 365, rate: 0.001 };
+/** Places even in the logarithm of the price at which that right is worked out; a spline joins them. */
+const PLACES = 97;
+
+/**
+ * Profit and first-order Greeks of a structure, gamma too, on many days at many prices, each as
+ * {@link surfaceStructure} sees the day: a Greek by volatility is by that after the day. European legs in closed form. What the
+ * right to exercise early adds comes from differences of a premium that errs by about 1e-5 of the strike: it adds an error of up to
+ * 0.001 to delta, of 0.1 to vega and theta at a strike of 100.
+ * @throws RangeError as surfaceStructure
+ */
+export function structureGrid(
+  legs: readonly ValuedLeg[],
+  { expiries, days, prices, shift, measures = STRUCTURE_MEASURES }: GridInput,
+): { ok: true; grid: StructureGrid } | StructureRefused {
+  const count = prices.length;
+  const room = () => new Float64Array(count * days.length);
+  const grid: StructureGrid = {
+    ...{ profit: room(), delta: room(), gamma: room() },
+    ...{ theta: room(), vega: room(), rho: room() },
+  };
+  const logs = prices.map(Math.log);
+  let before: readonly (number | undefined)[] = [];
+  let starts: readonly (number | undefined)[] = [];
+  for (const [row, day] of days.entries()) {
+    const seen = seenOn(legs, { expiries, day, shift, starts });
+    if ('ok' in seen) return seen;
+    // As they have moved from day to day they are looked for next.
+    const [last, found] = [before, seen.fittedVolatilities];
+    starts = found.map((v, i) => (v === undefined ? undefined : 2 * v - (last[i] ?? v)));
+    before = found;
+    const of = (name: StructureMeasure) => grid[name].subarray(row * count, (row + 1) * count);
+    const out = {
+      ...{ value: of('profit'), delta: of('delta'), gamma: of('gamma') },
+      ...{ theta: of('theta'), vega: of('vega'), rho: of('rho') },
+    };
+    out.value.fill(-structureCost(legs));
+    for (const [i, leg] of legs.entries()) {
+      const later = seen.later?.[i];
+      if (leg.kind === 'underlying' || !later) {
+        addExpired(leg, prices, out);
+        continue;
+      }
+      const volatility = seen.laterVolatilities[i] ?? NaN;
+      const { quantity } = leg;
+      laterGreeks(later.option, volatility, { quantity, prices, logs, isForwardFixed: later.isForwardFixed }, out);
+      if (later.american) addPremium(leg, later, volatility, { prices, measures, out });
+    }
+  }
+  return { ok: true, grid };
+}
+
+/** The underlying, or an option that expires on the day: worth its exercise, and moved by nothing but the price. */
+function addExpired(leg: ValuedLeg, prices: Float64Array, { value, delta }: LaterGreeks): void {
+  for (let j = 0; j < prices.length; j++) {
+    const sign = leg.kind === 'underlying' || leg.side === 'call' ? 1 : -1;
+    const over = leg.kind === 'underlying' ? prices[j] : sign * (prices[j] - leg.strike);
+    value[j] += leg.quantity * Math.max(0, over);
+    if (over > 0) delta[j] += leg.quantity * sign;
+  }
+}
+
+/** Adds to a column what the right to exercise early is worth, and how that changes. */
+function addPremium(
+  leg: ValuedOptionLeg,
+  later: Later,
+  volatility: number,
+  { prices, measures, out }: { prices: Float64Array; measures: readonly StructureMeasure[]; out: LaterGreeks },
+): void {
+  const { option, american } = later;
+  const { quantity } = leg;
+  if (!american) return;
+  const logs = prices.map(Math.log);
+  const from = logs[0];
+  const step = Math.max(1e-9, (logs[logs.length - 1] - from) / (PLACES - 1));
+  const splineOf = (premium: ProfitAt) =>
+    naturalSpline({
+      ...{ from, step },
+      values: Float64Array.from({ length: PLACES }, (_, i) => premium(Math.exp(from + i * step))),
+    });
+  const here = splineOf(premiumOf(leg, later, volatility));
+  for (let j = 0; j < prices.length; j++) {
+    // By the logarithm: the price's own derivatives follow.
+    const [worth, slope, bend] = here(logs[j]);
+    out.value[j] += quantity * worth;
+    out.delta[j] += (quantity * slope) / prices[j];
+    out.gamma[j] += (quantity * (bend - slope)) / (prices[j] * prices[j]);
+  }
+  const add = (name: 'theta' | 'vega' | 'rho', premium: ProfitAt, by: number) => {
+    const moved = splineOf(premium);
+    for (let j = 0; j < prices.length; j++) out[name][j] += (quantity * (moved(logs[j])[0] - here(logs[j])[0])) / by;
+  };
+  if (measures.includes('vega')) add('vega', premiumOf(leg, later, volatility + STEPS.volatility), STEPS.volatility);
+  if (measures.includes('theta')) {
+    const years = Math.min(STEPS.years, 0.5 * option.yearsLeft);
+    add('theta', premiumOf(leg, grown(later, { years }), volatility), years);
+  }
+  if (measures.includes('rho')) add('rho', premiumOf(leg, grown(later, { rate: STEPS.rate }), volatility), STEPS.rate);
+}
+
+/** A later option some time after, or under another rate. */
+function grown({ option, american, isForwardFixed }: Later, { years = 0, rate = 0 }): Later {
+  const { yearsLeft, growth, discount } = option;
+  const left = yearsLeft - years;
+  const share = left / yearsLeft;
+  return {
+    option: {
+      ...option,
+      yearsLeft: left,
+      growth: growth ** share * (isForwardFixed ? 1 : Math.exp(rate * left)),
+      discount: discount ** share * Math.exp(-rate * left),
+    },
+    isForwardFixed,
+    american: american && {
+      ...american,
+      rate: american.rate + rate,
+      dividends: american.dividends?.map((d) => ({ ...d, time: d.time - years })).filter((d) => d.time > 0),
+    },
+  };
+}
