@@ -54,7 +54,7 @@ test('a structure with legs has no accessibility violation in any of its panels,
   const legs = 'legs=-1~2031-04-18~4700~put,1~2031-06-20~4700~put';
   for (const panel of ['legs', 'chances', 'neutralize']) {
     await openPage(page, `/structure/VM50?${legs}&panel=${panel}&by=2031-05-16~4800~put`);
-    await expect(page.locator('[data-testid=profit-map] [data-ready=true]')).toBeVisible();
+    await expect(page.locator('[data-testid=structure-map] [data-ready=true]')).toBeVisible();
     await expect(page.locator('main [aria-busy=true]')).toHaveCount(0);
     for (const theme of ['day', 'night'] as const) {
       if ((await page.locator('html').getAttribute('data-theme')) !== theme) await page.keyboard.press('t');

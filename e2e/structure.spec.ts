@@ -149,7 +149,7 @@ test('calendar: chance of profit at the first expiry, ten days from now, and wit
   await expect(page).toHaveURL(/day=11/);
   await expect(page.locator('[data-testid=structure-chances] tr[data-day="11"]')).toBeVisible();
   // Lines of equal profit, the one of none among them; the day is dragged there too.
-  await expect(page.locator('[data-testid=profit-map] path[data-profit="0"]')).toHaveCount(1);
+  await expect(page.locator('[data-testid=structure-map] path[data-profit="0"]')).toHaveCount(1);
   const box = await slider.boundingBox();
   if (!box) throw new Error('no line');
   await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);

@@ -40,13 +40,12 @@ export { STRUCTURE_MEASURES, structureGrid, type StructureGrid, type StructureMe
 export {
   type MarketDay,
   type MarketExpiry,
-  type SurfaceProfit,
-  surfaceProfit,
   type SurfaceStructure,
   surfaceStructure,
   type SurfaceStructureResult,
   type ValuedLeg,
   type ValuedOptionLeg,
-  type VolatilityShift,
+  type MarketShift,
 } from './surface-structure.ts';
 export { type LoadedLeg, skewLoad } from './skew-load.ts';
+export { type DrawnChance, reachChance, type ReachChances, type ReachDay, type ReachInput } from './reach-chance.ts';

@@ -1,5 +1,5 @@
-import { type Later, type MarketDay, premiumOf, seenOn, type StructureRefused } from './surface-structure.ts';
-import type { MarketExpiry, ValuedLeg, ValuedOptionLeg, VolatilityShift } from './surface-structure.ts';
+import { grown, type Later, type MarketDay, premiumOf, seenOn, type StructureRefused } from './surface-structure.ts';
+import type { MarketExpiry, ValuedLeg, ValuedOptionLeg, MarketShift } from './surface-structure.ts';
 import { naturalSpline } from '../math/index.ts';
 import { structureCost } from './leg.ts';
 import type { ProfitAt } from './profit-profile.ts';
@@ -18,7 +18,7 @@ interface GridInput {
   days: readonly (MarketDay | undefined)[];
   /** Ascending, > 0 */
   prices: Float64Array;
-  shift?: VolatilityShift;
+  shift?: MarketShift;
   /** Alone these of the right to exercise early; all without it. The others of an American leg are then those of a European one. */
   measures?: readonly StructureMeasure[];
 }
@@ -122,25 +122,4 @@ function addPremium(
     add('theta', premiumOf(leg, grown(later, { years }), volatility), years);
   }
   if (measures.includes('rho')) add('rho', premiumOf(leg, grown(later, { rate: STEPS.rate }), volatility), STEPS.rate);
-}
-
-/** A later option some time after, or under another rate. */
-function grown({ option, american, isForwardFixed }: Later, { years = 0, rate = 0 }): Later {
-  const { yearsLeft, growth, discount } = option;
-  const left = yearsLeft - years;
-  const share = left / yearsLeft;
-  return {
-    option: {
-      ...option,
-      yearsLeft: left,
-      growth: growth ** share * (isForwardFixed ? 1 : Math.exp(rate * left)),
-      discount: discount ** share * Math.exp(-rate * left),
-    },
-    isForwardFixed,
-    american: american && {
-      ...american,
-      rate: american.rate + rate,
-      dividends: american.dividends?.map((d) => ({ ...d, time: d.time - years })).filter((d) => d.time > 0),
-    },
-  };
 }

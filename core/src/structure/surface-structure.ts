@@ -33,12 +33,16 @@ export interface ValuedOptionLeg extends OptionLeg {
 }
 export type ValuedLeg = ValuedOptionLeg | UnderlyingLeg;
 
-/** What is assumed to be otherwise on the day. */
-export interface VolatilityShift {
+/** What is assumed to be otherwise on the day; nothing where it is left out. */
+export interface MarketShift {
   /** On every volatility after the day, decimal */
-  parallel: number;
+  parallel?: number;
   /** By the root of 30 days over what is left, so that near expiries move more; never more than at 7 days */
   isByRootTime?: boolean;
+  /** On the volatility of a strike a tenth below its forward of today, decimal; in proportion to the logarithm elsewhere */
+  tilt?: number;
+  /** On the rate after the day, decimal, continuous */
+  rate?: number;
 }
 
 /** A structure on one day, per unit of underlying. */
@@ -68,26 +72,25 @@ const SLOPE = 1e-12;
 /** What a shift by the root of time is told for, and where it ends, in years. */
 const SHIFT_AT = 30 / 365;
 const SHIFT_LEAST = 7 / 365;
+/** Where a tilt is told for, as the logarithm of strike over forward. */
+const TILT_AT = Math.log(0.9);
 /** No shift brings a volatility below this. */
 const LEAST_VOLATILITY = 0.005;
 
-/** The profit of a structure on one day alone, without what follows from it. */
-export interface SurfaceProfit {
-  profit: ProfitAt;
-  /** Constant volatility after the day of each leg that lives on; in the order of the legs, undefined of the others */
-  laterVolatilities: (number | undefined)[];
-}
 export type StructureRefused = Extract<SurfaceStructureResult, { ok: false }>;
 
 interface SurfaceInput {
   expiries: readonly MarketExpiry[];
   /** No later than the first expiry, which it is without one */
   day?: MarketDay;
-  shift?: VolatilityShift;
+  shift?: MarketShift;
 }
 
 /** A day as its law and its legs are seen. */
-export interface SeenDay extends SurfaceProfit {
+export interface SeenDay {
+  profit: ProfitAt;
+  /** Constant volatility after the day of each leg that lives on; in the order of the legs, undefined of the others */
+  laterVolatilities: (number | undefined)[];
   law: PriceLaw | undefined;
   nodes: LawNodes | undefined;
   /** Undefined of legs that expire then; of none where all do */
@@ -128,16 +131,6 @@ export function surfaceStructure(legs: readonly ValuedLeg[], o: SurfaceInput): S
   };
 }
 
-/** The profit alone of {@link surfaceStructure}: for many days at once. */
-export function surfaceProfit(
-  legs: readonly ValuedLeg[],
-  o: SurfaceInput,
-): ({ ok: true } & SurfaceProfit) | StructureRefused {
-  const seen = seenOn(legs, o);
-  if ('ok' in seen) return seen;
-  return { ok: true, profit: seen.profit, laterVolatilities: seen.laterVolatilities };
-}
-
 /**
  * A day as {@link surfaceStructure} sees it.
  * @param o.starts volatilities of the legs near which theirs are looked for
@@ -166,19 +159,20 @@ export function seenOn(
   if (day.years > 0 && !nodes) return { ok: false, reason: 'no-law', leg: legs.findIndex((l) => l.kind === 'option') };
   // Now the price is known: its law is one point.
   const known = nodes ?? certainPrice(day.forward);
-  const later = legs.map((leg) =>
+  const fitted = legs.map((leg) =>
     leg.kind === 'underlying' || leg.years === day.years ? undefined : laterOf(leg, expiryOf(leg.years), day),
   );
+  const later = fitted.map((own) => own && grown(own, { rate: o.shift?.rate }));
   const premiums: (ProfitAt | undefined)[] = legs.map(() => undefined);
   for (const [i, leg] of legs.entries()) {
-    const own = later[i];
-    if (!own || leg.kind === 'underlying') continue;
+    const [own, moving] = [fitted[i], later[i]];
+    if (!own || !moving || leg.kind === 'underlying') continue;
     const volatility = laterVolatility(own.option, leg.value / day.discountFactor, known, o.starts?.[i]);
     if (volatility === undefined) return { ok: false, reason: 'no-volatility', leg: i };
-    const moved = shifted(volatility, own.option.yearsLeft, o.shift);
+    const moved = shifted(volatility, own.option, Math.log(leg.strike / expiryOf(leg.years).forward), o.shift);
     fittedVolatilities[i] = volatility;
     laterVolatilities[i] = moved;
-    premiums[i] = own.american && premiumOf(leg, own, moved);
+    premiums[i] = moving.american && premiumOf(leg, moving, moved);
   }
   const profit: ProfitAt = (price) =>
     legs.reduce((sum, leg, i) => {
@@ -260,10 +254,40 @@ export function premiumOf(leg: ValuedOptionLeg, { option, american }: Later, vol
   };
 }
 
-function shifted(volatility: number, yearsLeft: number, shift: VolatilityShift | undefined): number {
+/** A later option some time after, or under another rate. */
+export function grown(later: Later, { years = 0, rate = 0 }: { years?: number; rate?: number }): Later {
+  if (years === 0 && rate === 0) return later;
+  const { option, american, isForwardFixed } = later;
+  const { yearsLeft, growth, discount } = option;
+  const left = yearsLeft - years;
+  const share = left / yearsLeft;
+  return {
+    option: {
+      ...option,
+      yearsLeft: left,
+      growth: growth ** share * (isForwardFixed ? 1 : Math.exp(rate * left)),
+      discount: discount ** share * Math.exp(-rate * left),
+    },
+    isForwardFixed,
+    american: american && {
+      ...american,
+      rate: american.rate + rate,
+      dividends: american.dividends?.map((d) => ({ ...d, time: d.time - years })).filter((d) => d.time > 0),
+    },
+  };
+}
+
+/** @param moneyness logarithm of strike over forward */
+function shifted(
+  volatility: number,
+  { yearsLeft }: LaterOption,
+  moneyness: number,
+  shift: MarketShift | undefined,
+): number {
   if (!shift) return volatility;
-  const scale = shift.isByRootTime ? Math.sqrt(SHIFT_AT / Math.max(SHIFT_LEAST, yearsLeft)) : 1;
-  return Math.max(LEAST_VOLATILITY, volatility + scale * shift.parallel);
+  const { parallel = 0, tilt = 0, isByRootTime = false } = shift;
+  const scale = isByRootTime ? Math.sqrt(SHIFT_AT / Math.max(SHIFT_LEAST, yearsLeft)) : 1;
+  return Math.max(LEAST_VOLATILITY, volatility + scale * parallel + (tilt * moneyness) / TILT_AT);
 }
 
 /** Profit gained per unit of price far above all strikes. */

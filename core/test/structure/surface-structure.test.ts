@@ -8,7 +8,7 @@ import {
   lawNodes,
   skewLoad,
   surfaceStructure,
-  type VolatilityShift,
+  type MarketShift,
 } from '../../src/structure/index.ts';
 import { expiryOf, flat, leg, RATE, SPOT, YIELD } from './skewed-market.ts';
 
@@ -188,13 +188,13 @@ describe('under a skewed surface', () => {
     expect(() => surfaceStructure(legs, { expiries, day: { ...expiries[1] } })).toThrow(/after the first expiry/);
   });
 
-  test('a shift of volatility moves every later leg by as much, or by the root of its time, never below the least', () => {
+  test('a shift of volatility moves every later leg by as much, or by the root of its time, or by its strike; never below the least', () => {
     const legs = [
       leg(front, { side: 'call', strike: 100, quantity: 1 }),
       leg(back, { side: 'call', strike: 100, quantity: 1 }),
     ];
     const day = { years: 0, forward: SPOT, discountFactor: 1, law: undefined };
-    const at = (shift?: VolatilityShift) =>
+    const at = (shift?: MarketShift) =>
       known(surfaceStructure(legs, { expiries, day, shift })).laterVolatilities.map((v) => v ?? NaN);
     const still = at();
     expect(at({ parallel: 0.02 }).map((v, i) => v - still[i])).toEqual([
@@ -204,5 +204,19 @@ describe('under a skewed surface', () => {
     const byRoot = at({ parallel: 0.02, isByRootTime: true }).map((v, i) => v - still[i]);
     expect(byRoot).toEqual([expect.closeTo(0.02, 12), expect.closeTo(0.02 / Math.sqrt(3), 12)]);
     expect(at({ parallel: -1 })).toEqual([0.005, 0.005]);
+    // A tilt by its strike: nothing at the forward, all of it a tenth below, less than nothing above.
+    const { forward } = expiries[1];
+    for (const [share, moved] of [
+      [1, 0],
+      [0.9, 0.03],
+      [0.81, 0.06],
+      [1 / 0.9, -0.03],
+    ] as const) {
+      const one = [leg(back, { side: 'put', strike: share * forward, quantity: 1 })];
+      const [[before], [after]] = [undefined, { tilt: 0.03 }].map(
+        (shift) => known(surfaceStructure(one, { expiries, day, shift })).laterVolatilities,
+      );
+      expect((after ?? NaN) - (before ?? NaN)).toBeCloseTo(moved, 12);
+    }
   });
 });

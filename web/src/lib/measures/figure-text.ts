@@ -90,6 +90,8 @@ export function figureText(value: number | null | undefined, unit: Unit, scale: 
       return numberText(value, quoteDecimals(scale));
     case 'premium':
       return numberText(value, premiumDecimals(scale));
+    case 'money':
+      return Math.abs(value) < 10 && value !== 0 ? significantText(value, 2) : numberText(value, 0);
     case 'rate':
       return signedText(value * 100, 2);
     case 'share':

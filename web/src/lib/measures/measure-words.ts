@@ -10,6 +10,7 @@ const UNIT_WORDS: Record<Unit, string> = {
   price: 'in price',
   width: 'in price',
   quote: 'in price, per unit of underlying',
+  money: 'of a whole position',
   premium: 'in price, per unit of underlying',
   rate: 'per year, continuous, decimal',
   share: 'share of one',

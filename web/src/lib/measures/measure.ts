@@ -14,6 +14,8 @@ export type Unit =
   /** A premium that somebody quotes, beside those that are computed */
   | 'quote'
   | 'premium'
+  /** Currency of a whole position */
+  | 'money'
   | 'rate'
   | 'share'
   | 'factor'

@@ -4,9 +4,13 @@ import { listText } from '../../api/list-text.ts';
 import { expiryDate, optionSide } from '../../api/quantity.ts';
 import type { PickableOption } from '../../api/picked-legs.ts';
 import { workingsId } from '../../api/workings-id.ts';
+import { SHOWN_MEASURES } from './structure-measure.ts';
 
 /** What stands below the chart. */
-export const STRUCTURE_PANELS = ['legs', 'chances', 'neutralize'] as const;
+export const STRUCTURE_PANELS = ['legs', 'chances', 'neutralize', 'reach', 'decay', 'compare', 'shelf'] as const;
+/** What may run down in the lower chart. */
+export const MAP_AXES = ['day', 'volatility'] as const;
+export type MapAxis = (typeof MAP_AXES)[number];
 
 /** A price that was paid for a leg, as an address carries it: `2031-04-18~4600~put~38.5`. */
 const paidLeg = z
@@ -52,6 +56,22 @@ export const structureParameters = z.object({
   day: z.coerce.number().min(0).max(20_000).optional().catch(undefined),
   /** On every volatility, points */
   shift: z.coerce.number().min(-50).max(100).default(0).catch(0),
+  /** Whether near expiries move by more: by the root of their time */
+  rooted: z.enum(['yes', 'no']).default('no').catch('no'),
+  /** On the volatility of a strike a tenth below its forward, points; in proportion elsewhere */
+  tilt: z.coerce.number().min(-20).max(20).default(0).catch(0),
+  /** On the rate, points */
+  rate: z.coerce.number().min(-10).max(20).default(0).catch(0),
+  /** Price that is looked at; the underlying's own where there is none */
+  at: z.coerce.number().positive().max(1e9).optional().catch(undefined),
+  /** Prices between which is drawn, where they are chosen */
+  from: z.coerce.number().positive().max(1e9).optional().catch(undefined),
+  to: z.coerce.number().positive().max(1e9).optional().catch(undefined),
+  measure: z.enum(SHOWN_MEASURES).default('profit').catch('profit'),
+  /** What runs down in the lower chart */
+  down: z.enum(MAP_AXES).default('day').catch('day'),
+  /** Whether each leg is drawn by itself, too */
+  each: z.enum(['yes', 'no']).default('no').catch('no'),
   panel: z.enum(STRUCTURE_PANELS).default('legs').catch('legs'),
   /** Sums that are to be brought to nothing */
   sums: listText(z.enum(HEDGED_GREEKS)).default(['delta']).catch(['delta']),

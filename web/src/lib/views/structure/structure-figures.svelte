@@ -1,75 +1,93 @@
-<!-- What the structure costs, can bring and lose, and how likely it pays on two days and at three volatilities. -->
+<!-- What the structure costs, can bring and lose, how its measures stand on the day that is looked at, and how likely it pays. -->
 <script lang="ts">
-  import type { SurfaceStructure } from '@umwelt/core/structure';
-  import { dateText, numberText, pointsText, probabilityText, signedSignificantText, signedText } from '$lib/ui/format';
-  import type { SceneSums, StructureScene } from './structure-scene';
+  import { figureScale } from '$lib/measures';
+  import Figure from '$lib/shell/figure.svelte';
+  import { quotedViewState } from '$lib/shell/view-state.svelte';
+  import { dateText, numberText, probabilityText, signedText } from '$lib/ui/format';
+  import type { MarketShift } from '@umwelt/core/structure';
+  import { measureText, measureWords, type MeasureScale, SHOWN_MEASURES, shownColumn } from './structure-measure';
+  import { type FiguredStructure, shownFigures } from './structure-workings';
 
   interface Props {
-    scene: StructureScene;
-    sums: SceneSums;
-    front: SurfaceStructure | undefined;
+    figured: FiguredStructure;
     /** Days from now that are looked at beside the first expiry */
     day: number;
-    /** On every volatility, decimal */
-    shift: number;
-    multiplier: number;
+    shift: MarketShift | undefined;
+    scale: MeasureScale;
     decimals: number;
-    asOf: string;
     currency: string;
   }
-  let { scene, sums, front, day, shift, multiplier, decimals, asOf, currency }: Props = $props();
+  let { figured, day, shift, scale, decimals, currency }: Props = $props();
+  const view = quotedViewState();
+  const SHOWN_GRID = ['profit', 'delta', 'gamma', 'theta', 'vega', 'rho'] as const;
   /** Points of volatility beside the one that is looked at. */
   const BESIDE = [-2, 0, 2];
-  const money = (v: number | null | undefined) => (v === null || v === undefined ? 'no end' : numberText(v, 0));
-  const signed = (v: number | null | undefined, decimalPlaces = 0) => signedText(v, decimalPlaces);
-  const risk = $derived(
-    front?.maxProfit === undefined || front.maxLoss === undefined || front.maxLoss <= 0
-      ? undefined
-      : front.maxProfit / front.maxLoss,
-  );
-  const figures = $derived<[name: string, text: string, id: string][]>([
-    [
-      sums.cost !== null && sums.cost < 0 ? 'brings in' : 'cost',
-      numberText(sums.cost === null ? null : Math.abs(sums.cost), 0),
-      'cost',
-    ],
-    ['theory', signed(sums.value), 'value'],
-    ['most', front ? money(front.maxProfit === undefined ? undefined : front.maxProfit * multiplier) : '—', 'most'],
-    ['most lost', front ? money(front.maxLoss === undefined ? undefined : front.maxLoss * multiplier) : '—', 'lost'],
-    ['most for lost', risk === undefined ? '—' : numberText(risk, 2), 'ratio'],
-    ['market width', numberText(sums.marketWidth, 0), 'width'],
-    ['delta', signed(sums.delta, 1), 'delta'],
-    ['gamma', signedSignificantText(sums.gamma, 3), 'gamma'],
-    ['theta a day', signed(sums.theta), 'theta'],
-    ['vega a point', signed(sums.vega), 'vega'],
-    ['skew load', sums.skewLoad === null ? '—' : `${pointsText(sums.skewLoad)} points`, 'skew'],
-    [
-      'break-even',
-      front ? front.breakEvens.map((b) => numberText(b, decimals)).join(' · ') || 'none' : '—',
-      'breakEven',
-    ],
-  ]);
+  const { scene, front, asOf, at } = $derived(figured);
+  const figures = $derived(shownFigures(figured, figureScale(view.picture)));
+  const isOnDay = $derived(day > 0 && scene.front !== undefined && day < scene.front.days);
   const days = $derived([
-    ...(day > 0 && scene.front && day < scene.front.days ? [{ days: day, name: `in ${numberText(day, 0)} days` }] : []),
+    ...(isOnDay ? [{ days: day, name: `in ${numberText(day, 0)} days` }] : []),
     ...(scene.front ? [{ days: Infinity, name: dateText(scene.front.date, asOf) }] : []),
   ]);
   const chances = $derived(
     days.map((row) => ({
       ...row,
-      cells: BESIDE.map((points) => scene.on(row.days, { parallel: shift + points / 100 })?.probabilityOfProfit),
+      cells: BESIDE.map(
+        (points) =>
+          scene.on(row.days, { ...shift, parallel: (shift?.parallel ?? 0) + points / 100 })?.probabilityOfProfit,
+      ),
     })),
   );
+  /** All measures at the price that is looked at: now, on the day, at the first expiry. */
+  const looked = $derived.by(() => {
+    const places = [{ days: 0, name: 'now' }, ...days];
+    const grids = places.map((p) => scene.grid([p.days], Float64Array.of(at), { shift, measures: SHOWN_GRID }));
+    return { places, grids };
+  });
 </script>
 
 <h3 class="caption mb-1">Figures <span class="normal-case">· position, {currency}</span></h3>
-<dl class="grid grid-cols-2 gap-x-4 text-[12.5px]" data-testid="structure-figures">
-  {#each figures as [name, text, id] (id)}
-    <div class="border-hair flex justify-between border-b py-0.5 {id === 'breakEven' ? 'col-span-2' : ''}">
-      <dt class="text-soft">{name}</dt>
-      <dd class="text-right tabular-nums" data-figure={id}>{text}</dd>
+<dl class="grid grid-flow-row-dense grid-cols-2 gap-x-4 text-[12.5px]" data-testid="structure-figures">
+  {#each figures as figure (figure.id)}
+    <div
+      class="border-hair flex items-center justify-between gap-2 border-b leading-6 {figure.label.length > 16
+        ? 'col-span-2'
+        : ''}"
+    >
+      <dt class="text-soft whitespace-nowrap">{figure.label}</dt>
+      <dd class="text-right whitespace-nowrap tabular-nums"><Figure id={figure.id} text={figure.text} /></dd>
     </div>
   {/each}
+  <div class="border-hair col-span-2 flex justify-between gap-2 border-b py-0.5">
+    <dt class="text-soft">break-even</dt>
+    <dd class="text-right tabular-nums" data-testid="break-evens">
+      {front ? front.breakEvens.map((b) => numberText(b, decimals)).join(' · ') || 'none' : '—'}
+    </dd>
+  </div>
 </dl>
+{#if looked.grids[0]}
+  <h3 class="caption mt-3 mb-1">
+    At {numberText(at, decimals)}{shift ? ', volatility or rate moved' : ''}
+  </h3>
+  <table class="w-full text-[12.5px]" data-testid="looked-at" aria-label="Measures at the price that is looked at">
+    <thead>
+      <tr class="text-soft text-[11.5px]">
+        <th></th>
+        {#each looked.places as place (place.name)}<th class="text-right font-normal">{place.name}</th>{/each}
+      </tr>
+    </thead>
+    <tbody class="tabular-nums">
+      {#each SHOWN_MEASURES as measure (measure)}
+        <tr class="border-hair border-t" data-measure={measure}>
+          <th class="py-0.5 text-left font-normal">{measureWords(measure)}</th>
+          {#each looked.grids as grid, i (i)}
+            <td class="text-right">{measureText(grid && shownColumn(grid, measure, scale)[0], measure)}</td>
+          {/each}
+        </tr>
+      {/each}
+    </tbody>
+  </table>
+{/if}
 {#if chances.length > 0}
   <h3 class="caption mt-3 mb-1">Chance of profit</h3>
   <table
@@ -81,7 +99,7 @@
       <tr class="text-soft text-[11.5px]">
         <th class="text-left font-normal">volatility</th>
         {#each BESIDE as points (points)}<th class="text-right font-normal"
-            >{points === 0 ? 'fitted' : `${signedText(points, 0)} points`}</th
+            >{points === 0 ? (shift ? 'as moved' : 'fitted') : `${signedText(points, 0)} points`}</th
           >{/each}
       </tr>
     </thead>

@@ -11,7 +11,7 @@ import {
   type SurfaceStructure,
   type SurfaceStructureResult,
   type ValuedLeg,
-  type VolatilityShift,
+  type MarketShift,
 } from '@umwelt/core/structure';
 import { finiteOrNull } from '../../api/finite-or-null.ts';
 import type { ExpiryPicture, Picture } from '../../api/picture.ts';
@@ -49,13 +49,15 @@ export interface StructureScene {
   /** Undefined where a leg has no price or no value */
   valued: ValuedLeg[] | undefined;
   /** @param days from now, no more than to the first expiry */
-  on: (days: number, shift?: VolatilityShift) => SurfaceStructure | undefined;
+  on: (days: number, shift?: MarketShift) => SurfaceStructure | undefined;
   /** Its measures on many days, ascending, at many prices: rows of prices, plain derivatives per unit of underlying */
   grid: (
     days: readonly number[],
     prices: Float64Array,
-    o: { shift: VolatilityShift | undefined; measures: readonly StructureMeasure[] },
+    o: { shift: MarketShift | undefined; measures: readonly StructureMeasure[] },
   ) => StructureGrid | undefined;
+  /** One leg by itself at the first expiry */
+  legAtFront: (at: number, prices: Float64Array, shift: MarketShift | undefined) => StructureGrid | undefined;
   /** Why it cannot be seen, in words; undefined where it can */
   trouble: string | undefined;
 }
@@ -98,8 +100,15 @@ export function structureScene(
   const market = expiries.map(marketExpiry);
   const known = new Map<string, SurfaceStructureResult>();
   const surface = surfaceAgain(picture);
+  const seenDays = new Map<number, MarketDay>();
   const dayOf = (days: number): MarketDay | undefined => {
     if (!front || days >= front.days) return undefined;
+    const before = seenDays.get(days);
+    const day = before ?? marketDay(front, days);
+    seenDays.set(days, day);
+    return day;
+  };
+  const marketDay = (front: ExpiryPicture, days: number): MarketDay => {
     const years = days / DAYS_PER_YEAR;
     const isFuture = front.model === 'futures';
     const forward = days === 0 || isFuture || !surface ? underlyingPrice : surface.forwardAt(years);
@@ -112,9 +121,9 @@ export function structureScene(
         : OF_LEVEL;
     return { years, forward, discountFactor, law: priceLaw({ smile: surface.smileAt(years), forward, range }) };
   };
-  const resultOn = (days: number, shift?: VolatilityShift): SurfaceStructureResult | undefined => {
+  const resultOn = (days: number, shift?: MarketShift): SurfaceStructureResult | undefined => {
     if (!valued) return undefined;
-    const key = `${days} ${shift?.parallel ?? 0} ${shift?.isByRootTime ?? false}`;
+    const key = JSON.stringify([days, shift]);
     const before = known.get(key);
     if (before) return before;
     const result = surfaceStructure(valued, { expiries: market, day: dayOf(days), shift });
@@ -137,6 +146,13 @@ export function structureScene(
     },
     grid: (days, prices, o) => {
       const result = valued && structureGrid(valued, { ...o, expiries: market, days: days.map(dayOf), prices });
+      return result?.ok ? result.grid : undefined;
+    },
+    legAtFront: (at, prices, shift) => {
+      const one = valued?.at(at);
+      const day = front && market.find((e) => e.years === front.years);
+      const result =
+        one && structureGrid([one], { expiries: market, days: [day], prices, shift, measures: ['profit'] });
       return result?.ok ? result.grid : undefined;
     },
     trouble: troubleOf(seen, atFront),

@@ -11,21 +11,23 @@
   import { TheoryValues } from '$lib/theory/thread';
   import Choice from '$lib/ui/choice.svelte';
   import TypedNumber from '$lib/ui/typed-number.svelte';
-  import { currencyName, dateText, signedText } from '$lib/ui/format';
+  import { currencyName, dateText, numberText, signedText, strikeText } from '$lib/ui/format';
   import { PALETTES } from '$lib/ui/palette';
   import NeutralizePanel from './neutralize-panel.svelte';
-  import { STRUCTURE_PANELS, structureParameters } from './parameters';
+  import { MAP_AXES, STRUCTURE_PANELS, structureParameters } from './parameters';
   import ChancesPanel from './chances-panel.svelte';
-  import { structureProfile } from './profile';
-  import type { ProfitMapInput } from './profit-map';
-  import ProfitMapChart from './profit-map-chart.svelte';
+  import { profileRange, structureProfile } from './profile';
+  import type { StructureMapInput } from './structure-map';
+  import StructureMapChart from './structure-map-chart.svelte';
   import { MapAnswers } from './map-answers.svelte';
   import ProfileChart from './profile-chart.svelte';
   import { built, times, turnedRound } from './structure-edit';
   import StructureFigures from './structure-figures.svelte';
   import StructureLegs from './structure-legs.svelte';
   import { structureReading } from './structure-reading';
+  import { type MeasureScale, measureWords, SHOWN_MEASURES, shiftOf } from './structure-measure';
   import { sceneSums, structureScene } from './structure-scene';
+  import { explainStructureFigure, type FiguredStructure } from './structure-workings';
   import { OFFERED, structureName, structureWords } from './structure-words';
 
   const view = quotedViewState();
@@ -45,32 +47,55 @@
     }),
   );
   const isEmpty = $derived(legs.length === 0 && own.held === 0);
-  const front = $derived(scene.on(Infinity, own.shift === 0 ? undefined : { parallel: own.shift / 100 }));
   const sums = $derived(sceneSums(scene, underlying.multiplier));
   const last = $derived(scene.front ? Math.floor(scene.front.days) : 0);
-  /** The day under the hand, before the address has it. */
-  let held = $state<number>();
-  const day = $derived(Math.min(held ?? own.day ?? Math.round(last / 2), last));
+  /** What is under the hand, before the address has it. */
+  let held = $state<{ day?: number; at?: number; shift?: number }>({});
+  const day = $derived(Math.min(held.day ?? own.day ?? Math.round(last / 2), last));
+  const points = $derived(held.shift ?? own.shift);
+  const at = $derived(held.at ?? own.at ?? scene.underlyingPrice);
+  const shift = $derived(shiftOf({ ...own, shift: points }));
+  const front = $derived(scene.on(Infinity, shift));
   const dateAfter = (days: number) => new Date(Date.parse(asOf) + days * 86_400_000).toISOString().slice(0, 10);
+  const scale = $derived<MeasureScale>({
+    multiplier: underlying.multiplier,
+    cost: sums.cost === null ? NaN : sums.cost / underlying.multiplier,
+    model: scene.front?.model ?? 'spot',
+  });
+  const range = $derived(profileRange(scene, own));
   const profile = $derived(
     structureProfile(scene, {
-      ...{ shift: own.shift / 100, multiplier: underlying.multiplier },
+      ...{ range, shift, scale, measure: own.measure },
       lines: [
         { id: 'now', name: 'now', days: 0 },
         ...(day > 0 ? [{ id: 'day' as const, name: dateText(dateAfter(day), asOf), days: day }] : []),
         { id: 'front', name: scene.front ? dateText(scene.front.date, asOf) : 'any day', days: Infinity },
       ],
+      legs:
+        own.each === 'yes'
+          ? legs.map(({ ratio, strike, side }) => `${signedText(ratio, 0)} ${strikeText(strike)} ${side}`)
+          : undefined,
     }),
   );
-  const PANEL_NAMES = { legs: 'legs', chances: 'chance by source', neutralize: 'neutralize' } as const;
+  const figured = $derived<FiguredStructure>({
+    ...{ symbol: underlying.symbol, asOf, scene, sums, front, at, multiplier: underlying.multiplier },
+    riskReversal: view.picture.shape?.riskReversal25.value ?? null,
+  });
+  view.explainAlso('structure', (id) => explainStructureFigure(figured, id));
+  const PANEL_NAMES = {
+    ...{ legs: 'legs', chances: 'chance by source', reach: 'target and limit', decay: 'decay' },
+    ...{ neutralize: 'neutralize', compare: 'compare', shelf: 'Shelf' },
+  } as const;
 
-  const mapInput = $derived<ProfitMapInput | undefined>(
+  // What is moved down the map is not moved beside it.
+  const mapShift = $derived(shiftOf({ ...own, shift: own.down === 'day' ? points : 0 }));
+  const mapInput = $derived<StructureMapInput | undefined>(
     scene.front && scene.valued
       ? {
-          ...{ picture: view.picture, legs, held: own.held, paid: own.paid, shift: own.shift / 100 },
+          ...{ picture: view.picture, legs, held: own.held, paid: own.paid, shift: mapShift, scale },
           values: legTheory(legs, parts, values.values),
-          multiplier: underlying.multiplier,
-          prices: [profile.prices[0], profile.prices[profile.prices.length - 1]],
+          ...{ measure: own.measure, prices: range, down: own.down },
+          day: own.down === 'day' ? 0 : day,
         }
       : undefined,
   );
@@ -91,6 +116,30 @@
       paid: undefined,
       day: undefined,
     });
+  }
+  const unless = (value: string | number, usual: string | number) => (value === usual ? undefined : String(value));
+  const clamped = (value: number, [least, most]: readonly [number, number]) => Math.max(least, Math.min(most, value));
+  const SCRUBS = [
+    { id: 'shift', words: 'volatility', label: 'Points on every volatility', within: [-50, 100] },
+    {
+      id: 'tilt',
+      words: 'tilt',
+      label: 'Points of volatility more for a strike a tenth below its forward',
+      within: [-20, 20],
+    },
+    { id: 'rate', words: 'rate', label: 'Points on the rate', within: [-10, 20] },
+  ] as const;
+  const isMoved = $derived(
+    shift !== undefined || own.at !== undefined || own.from !== undefined || own.to !== undefined,
+  );
+  /** What a hand moves is drawn at once, and goes into the address where it lets go. */
+  function follow(moved: typeof held, isFinal: boolean): void {
+    held = { ...held, ...moved };
+    if (!isFinal) return;
+    const changes = Object.fromEntries(
+      Object.entries(moved).map(([name, value]) => [name, name === 'shift' && value === 0 ? undefined : String(value)]),
+    );
+    void view.address.set(changes).then(() => (held = {}));
   }
   const keep = (next: typeof legs, changes: Record<string, string | undefined> = {}) =>
     view.address.set({ legs: legsText(next), ...changes });
@@ -131,20 +180,10 @@
           }}
         />
       </span>
-      <span class="flex items-baseline gap-1 text-[12.5px]">
-        <span class="quiet">volatility</span>
-        <TypedNumber
-          label="Points on every volatility"
-          text={signedText(own.shift, 1)}
-          isOwn={own.shift !== 0}
-          ontype={(points) =>
-            view.address.set({ shift: points === 0 ? undefined : String(Math.max(-50, Math.min(100, points))) })}
-        /><span class="quiet">points</span>
-      </span>
       <button
         type="button"
         class="quiet min-h-6"
-        onclick={() => keep([], { held: undefined, paid: undefined, day: undefined })}>clear</button
+        onclick={() => keep([], { held: undefined, paid: undefined, day: undefined, at: undefined })}>clear</button
       >
     {/if}
   {/snippet}
@@ -170,6 +209,77 @@
     {:else}
       {#if scene.trouble}<p class="text-event mb-1 text-[12.5px]" role="status">{scene.trouble}</p>{/if}
       <TheoryTrouble trouble={values.trouble} />
+      <div class="mb-1 flex flex-wrap items-center gap-x-3 gap-y-1 text-[12.5px]" data-testid="scrubs">
+        <select
+          class="select select-xs w-[104px]"
+          aria-label="Measure"
+          value={own.measure}
+          onchange={(event) => view.address.set({ measure: unless(event.currentTarget.value, 'profit') })}
+        >
+          {#each SHOWN_MEASURES as measure (measure)}<option value={measure}>{measureWords(measure)}</option>{/each}
+        </select>
+        {#each SCRUBS as scrub (scrub.id)}
+          <span class="flex items-baseline gap-1">
+            <span class="quiet">{scrub.words}</span>
+            <TypedNumber
+              label={scrub.label}
+              text={signedText(scrub.id === 'shift' ? points : own[scrub.id], 1)}
+              isOwn={own[scrub.id] !== 0}
+              ontype={(typed) => view.address.set({ [scrub.id]: unless(clamped(typed, scrub.within), 0) })}
+            />
+          </span>
+        {/each}
+        <label class="flex items-baseline gap-1"
+          ><input
+            type="checkbox"
+            class="checkbox checkbox-xs translate-y-0.5"
+            checked={own.rooted === 'yes'}
+            onchange={() => view.address.set({ rooted: own.rooted === 'yes' ? undefined : 'yes' })}
+          />near more</label
+        >
+        <label class="flex items-baseline gap-1"
+          ><input
+            type="checkbox"
+            class="checkbox checkbox-xs translate-y-0.5"
+            checked={own.each === 'yes'}
+            onchange={() => view.address.set({ each: own.each === 'yes' ? undefined : 'yes' })}
+          />legs</label
+        >
+        <span class="flex items-baseline gap-1">
+          <span class="quiet">price</span>
+          <TypedNumber
+            label="Price that is looked at, typed"
+            text={numberText(at, decimals)}
+            isOwn={own.at !== undefined}
+            ontype={(price) => view.address.set({ at: price > 0 ? String(price) : undefined })}
+          />
+        </span>
+        <span class="flex items-baseline gap-1">
+          <span class="quiet">from</span>
+          <TypedNumber
+            label="Lowest price that is drawn"
+            text={numberText(range[0], decimals)}
+            isOwn={own.from !== undefined}
+            ontype={(price) => view.address.set({ from: price > 0 ? String(price) : undefined })}
+          />
+          <span class="quiet">to</span>
+          <TypedNumber
+            label="Highest price that is drawn"
+            text={numberText(range[1], decimals)}
+            isOwn={own.to !== undefined}
+            ontype={(price) => view.address.set({ to: price > 0 ? String(price) : undefined })}
+          />
+        </span>
+        {#if isMoved}<button
+            type="button"
+            class="quiet min-h-6"
+            onclick={() =>
+              view.address.set({
+                ...{ shift: undefined, tilt: undefined, rate: undefined, rooted: undefined },
+                ...{ at: undefined, from: undefined, to: undefined },
+              })}>as it is</button
+          >{/if}
+      </div>
       {#if profile.lines.length > 0}<div
           class="relative h-[250px] {values.isProvisional ? 'opacity-60' : ''}"
           data-testid="profile"
@@ -177,16 +287,19 @@
         >
           <ProfileChart
             {profile}
+            measure={own.measure}
             price={scene.underlyingPrice}
-            label="Profit of the {structureWords(scene.name)}, {underlying.symbol}"
+            {at}
+            label="{measureWords(own.measure)} of the {structureWords(scene.name)}, {underlying.symbol}"
+            onat={(price, isFinal) => follow({ at: price }, isFinal)}
             {decimals}
             {currency}
             {palette}
           />
         </div>{/if}
       {#if last > 0 && profile.lines.length > 0}
-        <div class="relative mt-1 h-[184px] {isMapOld ? 'opacity-60' : ''}" data-testid="profit-map">
-          <ProfitMapChart
+        <div class="relative mt-1 h-[184px] {isMapOld ? 'opacity-60' : ''}" data-testid="structure-map">
+          <StructureMapChart
             map={shownMap}
             {last}
             {day}
@@ -194,12 +307,23 @@
             {currency}
             events={view.picture.events}
             {palette}
-            onday={(next, isFinal) => {
-              held = next;
-              if (isFinal) void view.address.set({ day: String(next) }).then(() => (held = undefined));
-            }}
+            measure={own.measure}
+            axis={own.down}
+            {points}
+            onday={(next, isFinal) => follow({ day: next }, isFinal)}
+            onpoints={(next, isFinal) => follow({ shift: next }, isFinal)}
           />
         </div>
+      {/if}
+      {#if last > 0 && profile.lines.length > 0}
+        <Choice
+          label="What runs down"
+          choices={MAP_AXES}
+          chosen={own.down}
+          words={(axis) => `by ${axis}`}
+          onchoose={(axis) => view.address.set({ down: unless(axis, 'day') })}
+          class="mt-2 mr-3"
+        />
       {/if}
       <Choice
         label="Below the chart"
@@ -226,23 +350,12 @@
   {/snippet}
   {#snippet aside()}
     {#if !isEmpty}
-      <StructureFigures
-        {scene}
-        {sums}
-        {front}
-        {day}
-        shift={own.shift / 100}
-        multiplier={underlying.multiplier}
-        {decimals}
-        {asOf}
-        {currency}
-      />
+      <StructureFigures {figured} {day} {shift} {scale} {decimals} {currency} />
       <div class="h-4"></div>
     {/if}
     <Reading
       sentences={structureReading({
-        ...{ scene, sums, front, currency, asOf, decimals },
-        multiplier: underlying.multiplier,
+        ...{ figured, currency, decimals, scale: view.scale },
         events: view.picture.events,
       })}
       onaction={view.act}

@@ -1,15 +1,21 @@
-<!-- Profit by price and day as lines of equal profit: time runs down, prices stand under those of the chart above. -->
+<!-- Lines of an equal measure by price, and by day or volatility running down; prices stand under those of the chart above. -->
 <script lang="ts">
   import { line } from 'd3-shape';
   import { CHART_FONT } from '$lib/ui/chart';
   import ChartFrame from '$lib/ui/chart-frame.svelte';
   import { svgPicture } from '$lib/ui/svg-picture';
   import { dateText, signedText } from '$lib/ui/format';
+  import { measureText, measureUnit, measureWords, type ShownMeasure } from './structure-measure';
+  import type { MapAxis } from './parameters';
   import type { Palette } from '$lib/ui/palette';
-  import type { ProfitMap } from './profit-map';
+  import { MAP_POINTS, type StructureMap } from './structure-map';
 
   interface Props {
-    map: ProfitMap | undefined;
+    map: StructureMap | undefined;
+    measure: ShownMeasure;
+    axis: MapAxis;
+    /** On every volatility, points */
+    points: number;
     /** Days from now to the first expiry, whole */
     last: number;
     /** That is looked at */
@@ -20,8 +26,11 @@
     palette: Palette;
     /** @param isFinal once the hand lets go */
     onday: (day: number, isFinal: boolean) => void;
+    onpoints: (points: number, isFinal: boolean) => void;
   }
-  let { map, last, day, asOf, currency, events, palette, onday }: Props = $props();
+  let { map, measure, axis, points, last, day, asOf, currency, events, palette, onday, onpoints }: Props = $props();
+  const isByDay = $derived(axis === 'day');
+  const [TOP_POINTS, BOTTOM_POINTS] = MAP_POINTS;
   /** As the chart above has them. */
   const MARGIN = { left: 64, right: 74, top: 22, bottom: 8 };
   const DAY = 86_400_000;
@@ -42,10 +51,10 @@
   const down = (share: number) => MARGIN.top + share * (bottom - MARGIN.top);
   const dateAfter = (days: number) =>
     dateText(new Date(Date.parse(asOf) + days * DAY).toISOString().slice(0, 10), asOf);
-  const color = (profit: number) => (profit === 0 ? palette.ink : profit > 0 ? palette.gain : palette.loss);
+  const color = (value: number) => (value === 0 ? palette.ink : value > 0 ? palette.gain : palette.loss);
   const lines = $derived(
     (map?.lines ?? []).map((l) => ({
-      profit: l.profit,
+      value: l.value,
       d: l.rings
         .map(
           (ring) =>
@@ -57,11 +66,14 @@
         .join(''),
     })),
   );
-  const handle = $derived(down(last === 0 ? 0 : day / last));
+  const shareNow = $derived(
+    isByDay ? (last === 0 ? 0 : day / last) : (points - TOP_POINTS) / (BOTTOM_POINTS - TOP_POINTS),
+  );
+  const handle = $derived(down(Math.max(0, Math.min(1, shareNow))));
   /** Each line is named once, where no other name stands. */
   const names = $derived.by(() => {
-    const placed: { profit: number; x: number; y: number }[] = [];
-    for (const { profit, rings } of map?.lines ?? []) {
+    const placed: { value: number; x: number; y: number }[] = [];
+    for (const { value, rings } of map?.lines ?? []) {
       const inside = rings.flat().filter(([x, y]) => x > 0.04 && x < 0.96 && y > 0.06 && y < 0.94);
       // From the middle of its time outward.
       const order = inside.sort((a, b) => Math.abs(a[1] - 0.55) - Math.abs(b[1] - 0.55));
@@ -70,47 +82,64 @@
           Math.abs(down(y) - handle) > APART.down &&
           placed.every((p) => Math.abs(p.x - across(x)) > APART.across || Math.abs(p.y - down(y)) > APART.down),
       );
-      if (free) placed.push({ profit, x: across(free[0]), y: down(free[1]) });
+      if (free) placed.push({ value, x: across(free[0]), y: down(free[1]) });
     }
     return placed;
   });
   const flags = $derived(
-    events
+    (isByDay ? events : [])
       .map((e) => ({ ...e, share: (Date.parse(e.instant) - Date.parse(asOf)) / DAY / Math.max(1, last) }))
       .filter((e) => e.share > 0 && e.share < 1),
   );
 
-  const dayAt = (event: PointerEvent) => {
-    const y = event.clientY - (drawing?.getBoundingClientRect().top ?? 0);
-    return Math.max(0, Math.min(last, Math.round(((y - MARGIN.top) / (bottom - MARGIN.top)) * last)));
-  };
+  /** To whole days, and to a quarter of a point. */
+  function set(share: number, isFinal: boolean): void {
+    if (isByDay) onday(Math.max(0, Math.min(last, Math.round(share * last))), isFinal);
+    else {
+      const wanted = TOP_POINTS + share * (BOTTOM_POINTS - TOP_POINTS);
+      onpoints(Math.max(BOTTOM_POINTS, Math.min(TOP_POINTS, Math.round(4 * wanted) / 4)), isFinal);
+    }
+  }
+  const shareAt = (event: PointerEvent) =>
+    (event.clientY - (drawing?.getBoundingClientRect().top ?? 0) - MARGIN.top) / (bottom - MARGIN.top);
   function take(event: PointerEvent): void {
     if (event.button !== 0) return;
     isHeld = true;
     (event.currentTarget as Element).setPointerCapture(event.pointerId);
-    onday(dayAt(event), false);
+    set(shareAt(event), false);
     event.preventDefault();
   }
   function end(event: PointerEvent): void {
-    if (isHeld) onday(dayAt(event), true);
+    if (isHeld) set(shareAt(event), true);
     isHeld = false;
   }
   function step(event: KeyboardEvent): void {
     const by = STEPS[event.key];
     if (by === undefined || event.altKey || event.ctrlKey || event.metaKey) return;
-    onday(Math.max(0, Math.min(last, day + by)), true);
+    if (isByDay) onday(Math.max(0, Math.min(last, day + by)), true);
+    else onpoints(Math.max(BOTTOM_POINTS, Math.min(TOP_POINTS, points - 0.5 * by)), true);
     event.preventDefault();
     event.stopPropagation();
   }
+  const unit = $derived(`${measureWords(measure)}, ${measureUnit(measure, currency)}`);
+  const handleText = $derived(isByDay ? dateAfter(day) : signedText(points, 2));
   const table = () => ({
-    header: [`profit, ${currency}`, 'price, share of the width', 'time, share of the way to expiry'],
-    rows: (map?.lines ?? []).flatMap((l) => l.rings.flat().map(([x, y]) => [l.profit, x, y])),
+    header: [
+      unit,
+      'price, share of the width',
+      isByDay
+        ? 'time, share of the way to expiry'
+        : `volatility, share of the way from ${TOP_POINTS} points to ${BOTTOM_POINTS}`,
+    ],
+    rows: (map?.lines ?? []).flatMap((l) => l.rings.flat().map(([x, y]) => [l.value, x, y])),
   });
 </script>
 
 <ChartFrame
-  label="Profit by price and day"
-  description="Lines of equal profit from now to the first expiry, time running down."
+  label="{measureWords(measure)} by price and {isByDay ? 'day' : 'volatility'}"
+  description={isByDay
+    ? `Lines of equal ${measureWords(measure)} from now to the first expiry, time running down.`
+    : `Lines of equal ${measureWords(measure)} in ${day} days, from ${TOP_POINTS} points of volatility more down to ${-BOTTOM_POINTS} less.`}
   {table}
   picture={(format) => svgPicture(drawing, format, { width, height })}
 >
@@ -127,12 +156,16 @@
       class="touch-none select-none"
       onpointerdown={take}
       onpointermove={(event) => {
-        if (isHeld) onday(dayAt(event), false);
+        if (isHeld) set(shareAt(event), false);
       }}
       onpointerup={end}
       onpointercancel={end}
     >
-      <text x="2" y="13" fill={palette.soft}>profit, {currency}, by price and day: time runs down</text>
+      <text x="2" y="13" fill={palette.soft}
+        >{unit}, by price and {isByDay
+          ? 'day: time runs down'
+          : `volatility on ${dateAfter(day)}, points on the fitted`}</text
+      >
       <clipPath id="{uid}-plot"
         ><rect x={MARGIN.left} y={MARGIN.top} width={right - MARGIN.left} height={bottom - MARGIN.top} /></clipPath
       >
@@ -156,39 +189,43 @@
         <text x={MARGIN.left + 4} y={down(flag.share) - 3} fill={palette.event}>{flag.label}</text>
       {/each}
       <g clip-path="url(#{uid}-plot)">
-        {#each lines as l (l.profit)}
+        {#each lines as l (l.value)}
           <path
             d={l.d}
             fill="none"
-            stroke={color(l.profit)}
-            stroke-width={l.profit === 0 ? 2.2 : 1.1}
-            data-profit={l.profit}
+            stroke={color(l.value)}
+            stroke-width={l.value === 0 ? 2.2 : 1.1}
+            data-value={l.value}
           />
         {/each}
       </g>
-      {#each names as n (n.profit)}
+      {#each names as n (n.value)}
         <text
           x={n.x}
           y={n.y + 4}
           text-anchor="middle"
-          fill={color(n.profit)}
+          fill={color(n.value)}
           stroke={palette.paper}
           stroke-width="4"
-          paint-order="stroke">{n.profit === 0 ? '0' : signedText(n.profit, 0)}</text
+          paint-order="stroke">{measureText(n.value, measure)}</text
         >
       {/each}
-      <text x={MARGIN.left - 6} y={MARGIN.top + 10} text-anchor="end" fill={palette.soft}>{dateAfter(0)}</text>
-      <text x={MARGIN.left - 6} y={bottom} text-anchor="end" fill={palette.soft}>{dateAfter(last)}</text>
+      <text x={MARGIN.left - 6} y={MARGIN.top + 10} text-anchor="end" fill={palette.soft}
+        >{isByDay ? dateAfter(0) : signedText(TOP_POINTS, 0)}</text
+      >
+      <text x={MARGIN.left - 6} y={bottom} text-anchor="end" fill={palette.soft}
+        >{isByDay ? dateAfter(last) : signedText(BOTTOM_POINTS, 0)}</text
+      >
       <line x1={MARGIN.left} x2={right} y1={handle} y2={handle} stroke={palette.own} stroke-width="1.6" />
       <g
         role="slider"
         tabindex="0"
-        aria-label="Day that is looked at, days from now"
+        aria-label={isByDay ? 'Day that is looked at, days from now' : 'Points on every volatility, dragged'}
         aria-orientation="vertical"
-        aria-valuemin="0"
-        aria-valuemax={last}
-        aria-valuenow={day}
-        aria-valuetext="in {day} days, {dateAfter(day)}"
+        aria-valuemin={isByDay ? 0 : BOTTOM_POINTS}
+        aria-valuemax={isByDay ? last : TOP_POINTS}
+        aria-valuenow={isByDay ? day : points}
+        aria-valuetext={isByDay ? `in ${day} days, ${dateAfter(day)}` : `${signedText(points, 2)} points`}
         class="cursor-ns-resize"
         onkeydown={step}
       >
@@ -202,8 +239,13 @@
           stroke={palette.own}
           stroke-width="1.4"
         />
-        <text x={right + 37} y={handle + 4} text-anchor="middle" fill={palette.own} font-weight="600" data-testid="day"
-          >{dateAfter(day)}</text
+        <text
+          x={right + 37}
+          y={handle + 4}
+          text-anchor="middle"
+          fill={palette.own}
+          font-weight="600"
+          data-testid="map-handle">{handleText}</text
         >
       </g>
     </svg>

@@ -1,0 +1,57 @@
+import type { Model } from '@umwelt/core/pricing';
+import type { MarketShift, StructureGrid, StructureMeasure } from '@umwelt/core/structure';
+import { scaledGreeks } from '../../theory/index.ts';
+import { numberText, signedSignificantText, signedText, significantText } from '../../ui/format.ts';
+import type { StructureParameters } from './parameters.ts';
+
+/** What a structure is looked at by. */
+export const SHOWN_MEASURES = ['profit', 'value', 'delta', 'gamma', 'theta', 'vega', 'rho'] as const;
+export type ShownMeasure = (typeof SHOWN_MEASURES)[number];
+
+const WORDS: Record<ShownMeasure, string> = {
+  ...{ profit: 'profit', value: 'value', delta: 'delta', gamma: 'gamma' },
+  ...{ theta: 'theta a day', vega: 'vega a point', rho: 'rho a point' },
+};
+export const measureWords = (measure: ShownMeasure) => WORDS[measure];
+
+/** What a measure counts. */
+export function measureUnit(measure: ShownMeasure, currency: string): string {
+  return measure === 'delta' || measure === 'gamma' ? 'units of the underlying' : currency;
+}
+
+/** The measure of core that a shown one comes from. */
+export const gridMeasure = (measure: ShownMeasure): StructureMeasure => (measure === 'value' ? 'profit' : measure);
+
+/** What makes position figures in the scales of the screen of core's plain ones. */
+export interface MeasureScale {
+  /** Units of underlying in one contract */
+  multiplier: number;
+  /** Per unit of underlying: value is profit and what was paid */
+  cost: number;
+  model: Model;
+}
+
+/** A column of a grid as it is shown. */
+export function shownColumn(grid: StructureGrid, measure: ShownMeasure, o: MeasureScale): number[] {
+  const unit = scaledGreeks({ theta: 1, vega: 1, rho: 1 }, o.model);
+  const factor = o.multiplier * (measure in unit ? unit[measure as keyof typeof unit] : 1);
+  const added = measure === 'value' ? o.cost : 0;
+  return Array.from(grid[gridMeasure(measure)], (v) => factor * (v + added));
+}
+
+/** Of a position: whole money, and as many digits of a Greek as tell it. */
+export function measureText(value: number | null | undefined, measure: ShownMeasure): string {
+  if (value === null || value === undefined || !Number.isFinite(value)) return '—';
+  if (value === 0) return '0';
+  if (measure === 'gamma') return signedSignificantText(value, 3);
+  if (measure === 'value') return Math.abs(value) < 10 ? significantText(value, 2) : numberText(value, 0);
+  if (measure === 'delta') return signedText(value, 1);
+  return Math.abs(value) < 10 ? signedSignificantText(value, 2) : signedText(value, 0);
+}
+
+/** What is assumed to be otherwise; undefined where nothing is. */
+export function shiftOf(own: Pick<StructureParameters, 'shift' | 'tilt' | 'rate' | 'rooted'>): MarketShift | undefined {
+  const { shift, tilt, rate } = own;
+  if (shift === 0 && tilt === 0 && rate === 0) return undefined;
+  return { parallel: shift / 100, tilt: tilt / 100, rate: rate / 100, isByRootTime: own.rooted === 'yes' };
+}
