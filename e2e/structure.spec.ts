@@ -51,7 +51,8 @@ async function chain(request: APIRequestContext, symbol: string, expiry: string)
   return ((await response.json()) as { quotes: Quote[] }).quotes;
 }
 const inAddress = (legs: Leg[]) => legs.map((l) => [l.quantity, l.expiry, l.strike, l.side].join('~')).join(',');
-const figure = (page: Page, id: string) => page.getByTestId('structure-figures').locator(`[data-figure=${id}]`);
+const figure = (page: Page, id: string) =>
+  page.getByTestId('structure-figures').locator(`[data-figure="structure~${id}"]`);
 const number = (text: string | null) => Number.parseFloat((text ?? '').replace(/[\s\u202f]/g, '').replace('−', '-'));
 const shown = async (page: Page, id: string) => number(await figure(page, id).textContent());
 const chanceIn = (page: Page, day: string, points: number) =>
@@ -132,7 +133,7 @@ test('calendar: chance of profit at the first expiry, ten days from now, and wit
   expect(soon[0]).toBeLessThan(soon[1]);
   expect(soon[2]).toBeGreaterThan(soon[1]);
   const width = async () => {
-    const [from, to] = ((await figure(page, 'breakEven').textContent()) ?? '').split('·').map(number);
+    const [from, to] = ((await page.getByTestId('break-evens').textContent()) ?? '').split('·').map(number);
     return to - from;
   };
   const before = await width();
@@ -149,7 +150,7 @@ test('calendar: chance of profit at the first expiry, ten days from now, and wit
   await expect(page).toHaveURL(/day=11/);
   await expect(page.locator('[data-testid=structure-chances] tr[data-day="11"]')).toBeVisible();
   // Lines of equal profit, the one of none among them; the day is dragged there too.
-  await expect(page.locator('[data-testid=structure-map] path[data-profit="0"]')).toHaveCount(1);
+  await expect(page.locator('[data-testid=structure-map] path[data-value="0"]')).toHaveCount(1);
   const box = await slider.boundingBox();
   if (!box) throw new Error('no line');
   await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
@@ -279,4 +280,188 @@ test("compare the thin fund's listed spread with the fit: from the table to its 
   const gap = perUnit < (same?.bid ?? NaN) ? 'dear' : perUnit > (same?.ask ?? NaN) ? 'cheap' : 'inside';
   await page.goBack();
   await expect(row).toContainText(gap);
+});
+
+test('look at any measure on a day, at a price, under another volatility, tilt and rate; every figure has its Workings', async ({
+  page,
+}) => {
+  const legs: Leg[] = [
+    { expiry: NEAR, strike: 4700, side: 'put', quantity: -1 },
+    { expiry: LATER, strike: 4700, side: 'put', quantity: 1 },
+  ];
+  await openPage(page, `/structure/VM50?legs=${inAddress(legs)}&day=10`);
+  const told = await evaluate(page.request, 'VM50', legs);
+  const looked = (measure: string, column: number) =>
+    page.locator(`[data-testid=looked-at] tr[data-measure=${measure}] td`).nth(column);
+  // Now, at the price as it is, they are the sums of theory.
+  const now = async (measure: string) => number(await looked(measure, 0).textContent());
+  expect(await now('value')).toBe(Math.round(told.value));
+  expect(await now('delta')).toBeCloseTo(told.greeks.delta, 1);
+  expect(await now('theta')).toBeCloseTo(told.greeks.theta, 0);
+  expect(await now('vega')).toBeCloseTo(told.greeks.vega, 0);
+  // One point of volatility up brings its vega; the rate its rho.
+  const vega = await now('vega');
+  const profit = await now('profit');
+  await page.getByLabel('Points on every volatility').fill('1');
+  await page.getByLabel('Points on every volatility').press('Enter');
+  await expect(page).toHaveURL(/shift=1/);
+  expect(Math.abs((await now('profit')) - profit - vega)).toBeLessThan(2);
+  await page.getByRole('button', { name: 'as it is' }).click();
+  await expect(page).not.toHaveURL(/shift/);
+  // A tilt lifts what is below the forward: at the forward it does next to nothing, and more the lower the strike.
+  const tilt = page.getByLabel('Points of volatility more for a strike a tenth below its forward');
+  await tilt.fill('2');
+  await tilt.press('Enter');
+  await expect.poll(() => now('profit')).toBeGreaterThan(profit);
+  await page.getByRole('button', { name: 'as it is' }).click();
+  // The price by key and by hand; all follows.
+  const slider = page.getByRole('slider', { name: 'Price that is looked at' });
+  await slider.focus();
+  await slider.press('ArrowLeft');
+  await expect(page).toHaveURL(/at=\d/);
+  const box = await slider.boundingBox();
+  if (!box) throw new Error('no handle');
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height - 8);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2 - 80, box.y + box.height - 8, { steps: 4 });
+  await page.mouse.up();
+  expect(Number(await slider.getAttribute('aria-valuenow'))).toBeLessThan(4760);
+  await page.getByLabel('Price that is looked at, typed').fill('4700');
+  await page.getByLabel('Price that is looked at, typed').press('Enter');
+  // At its strike, at the end, a calendar is at its most.
+  await expect
+    .poll(async () => number(await looked('profit', 2).textContent()))
+    .toBe(Math.round(told.maxProfit ?? NaN));
+  // Another measure in both charts; by volatility down the lower one.
+  await page.getByLabel('Measure', { exact: true }).selectOption('vega');
+  await expect(page.getByTestId('profile')).toContainText('vega a point');
+  await page.getByRole('button', { name: 'by volatility' }).click();
+  await expect(page.getByTestId('structure-map')).toContainText('vega a point, XTS, by price and volatility');
+  await page.getByRole('slider', { name: 'Points on every volatility, dragged' }).press('ArrowDown');
+  await expect(page).toHaveURL(/shift=-0.5/);
+  await page.getByRole('button', { name: 'as it is' }).click();
+  // Workings: what is shown is what is told, with the legs that it comes from.
+  await figure(page, 'cost').click();
+  const drawer = page.getByRole('complementary', { name: /Workings/ });
+  await expect(drawer).toContainText('Σ q p');
+  await expect(drawer).toContainText('4\u202f700 put');
+  await page.keyboard.press('Escape');
+  const ids = await page
+    .getByTestId('structure-figures')
+    .locator('[data-figure]')
+    .evaluateAll((buttons) => buttons.map((b) => b.getAttribute('data-figure') ?? ''));
+  expect(ids.length).toBeGreaterThan(18);
+  for (const id of ids) {
+    await page.getByTestId('structure-figures').locator(`[data-figure="${id}"]`).click();
+    await expect(drawer).toContainText(/Common practice|own definition|Breeden/i);
+    await page.keyboard.press('Escape');
+    await expect(drawer).toHaveCount(0);
+  }
+});
+
+test('how likely a profit or a loss is reached on the way, and what a day brings at three volatilities', async ({
+  page,
+}) => {
+  // Near the strike at the end, the closed form says what touching it takes: a bought call of little time is its price.
+  const legs: Leg[] = [
+    { expiry: NEAR, strike: 4500, side: 'put', quantity: -1 },
+    { expiry: NEAR, strike: 4400, side: 'put', quantity: 1 },
+  ];
+  await openPage(page, `/structure/VM50?legs=${inAddress(legs)}&panel=reach`);
+  const told = await evaluate(page.request, 'VM50', legs);
+  const cell = (id: string) => page.locator(`[data-testid=reach] tr[data-reach=${id}] td`).first();
+  await expect(cell('target')).toContainText('%');
+  const percentOf = async (id: string) => Number((await cell(id).textContent())?.replace(' %', ''));
+  expect(number(await page.getByLabel('Profit that is waited for').inputValue())).toBe(
+    Math.round((told.maxProfit ?? NaN) / 2),
+  );
+  // To have half of the profit on the way is likelier than to end with all of it, and the parts are the whole.
+  const [target, first, second, neither] = [
+    await percentOf('target'),
+    await percentOf('targetFirst'),
+    await percentOf('limitFirst'),
+    await percentOf('neither'),
+  ];
+  expect(target).toBeGreaterThan(100 * told.probabilityOfProfit - 3);
+  expect(Math.abs(first + second + neither - 100)).toBeLessThanOrEqual(2);
+  expect(first).toBeLessThanOrEqual(target);
+  // Less is waited for: likelier. Nothing is waited for: certain, and said.
+  const typed = page.getByLabel('Profit that is waited for');
+  await typed.fill('20');
+  await typed.press('Enter');
+  await expect.poll(() => percentOf('target')).toBeGreaterThan(target);
+  await typed.fill('-500');
+  await typed.press('Enter');
+  await expect(page.getByText('that is reached already')).toBeVisible();
+  await expect(cell('target')).toHaveText('100.0 %');
+  await page.getByRole('button', { name: 'decay' }).click();
+  const chart = page.getByTestId('decay');
+  await expect(chart.locator('[data-ready=true]')).toBeVisible();
+  await expect(chart).toContainText('+2 points');
+});
+
+test('the Shelf: keep, name, price anew at another instant, draw beside, leave as a file and come back', async ({
+  page,
+}) => {
+  const legs: Leg[] = [
+    { expiry: NEAR, strike: 4400, side: 'put', quantity: 1 },
+    { expiry: NEAR, strike: 4500, side: 'put', quantity: -1 },
+    { expiry: NEAR, strike: 5000, side: 'call', quantity: -1 },
+    { expiry: NEAR, strike: 5100, side: 'call', quantity: 1 },
+  ];
+  await openPage(page, `/structure/VM50?legs=${inAddress(legs)}&panel=shelf`);
+  await page.getByLabel('Name of what is kept').fill('Wide one');
+  await page.getByLabel('Tags of what is kept').fill('income, april');
+  await page.getByRole('button', { name: 'keep', exact: true }).click();
+  const row = page.getByTestId('shelf').locator('tbody tr', { hasText: 'Wide one' });
+  const cell = (column: string) => row.locator(`td[data-column=${column}]`);
+  await expect(row).toBeVisible();
+  const told = await evaluate(page.request, 'VM50', legs);
+  await expect(cell('structure')).toHaveText('iron condor');
+  await expect.poll(async () => number(await cell('value').textContent())).toBe(Math.round(told.value));
+  expect(number(await cell('cost').textContent())).toBe(Math.round(told.cost));
+  await expect(cell('tags')).toHaveText('income, april');
+  await row.getByRole('button', { name: 'Rename Wide one' }).click();
+  await page.getByLabel('Its new name').fill('Wider one');
+  await page.getByRole('button', { name: 'save' }).click();
+  const renamed = page.getByTestId('shelf').locator('tbody tr', { hasText: 'Wider one' });
+  await expect(renamed).toBeVisible();
+  // Another structure, the kept one beside it: one chart, one table.
+  const other: Leg[] = [
+    { expiry: NEAR, strike: 4600, side: 'put', quantity: 1 },
+    { expiry: NEAR, strike: 4500, side: 'put', quantity: -1 },
+  ];
+  await openPage(page, `/structure/VM50?legs=${inAddress(other)}&panel=compare`);
+  await page.getByLabel('Compare with a kept structure').selectOption({ label: 'Wider one' });
+  await expect(page.locator('[data-testid=profile] path[data-line="with 0"]')).toHaveCount(1);
+  const compared = (id: string, column: number) =>
+    page.locator(`[data-testid=compared] tr[data-compared="structure~${id}"] td`).nth(column);
+  const second = await evaluate(page.request, 'VM50', other);
+  expect(number(await compared('cost', 0).textContent())).toBe(Math.round(second.cost));
+  expect(number(await compared('cost', 1).textContent())).toBe(Math.round(told.cost));
+  expect(number(await compared('lost', 1).textContent())).toBe(Math.round(told.maxLoss ?? NaN));
+  // Deleted and put back; as a file out and in again.
+  await page.getByRole('button', { name: 'Shelf' }).click();
+  const csv = await (await page.request.get('/api/v1/structures/kept?format=csv')).text();
+  expect(csv).toContain('Wider one');
+  await renamed.getByRole('button', { name: 'Delete Wider one' }).click();
+  await expect(renamed).toHaveCount(0);
+  await page.getByRole('button', { name: 'put back' }).click();
+  await expect(renamed).toHaveCount(1);
+  await renamed.getByRole('button', { name: 'Delete Wider one' }).click();
+  await expect(renamed).toHaveCount(0);
+  const file = page.getByLabel('File of kept structures, CSV or JSON');
+  await file.setInputFiles({
+    name: 'shelf.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from(csv.replace('4400', '44x')),
+  });
+  await expect(page.getByRole('alert')).toContainText('row 1');
+  await file.setInputFiles({ name: 'shelf.csv', mimeType: 'text/csv', buffer: Buffer.from(csv) });
+  await expect(renamed).toHaveCount(1);
+  // Opened at the instant that it was kept at.
+  await renamed.getByRole('link', { name: /at the instant that it was kept/ }).click();
+  await expect(page).toHaveURL(/asOf=2031-03-14/);
+  await expect(page.getByTestId('structure-name')).toHaveText('iron condor');
+  await expect.poll(() => shown(page, 'value')).toBe(Math.round(told.value));
 });

@@ -2,7 +2,7 @@ import { LISTED_SPREAD_KINDS } from '@umwelt/market/quote-source';
 import { z } from 'zod';
 import { expiryDate, instantText, optionSide } from './quantity.ts';
 
-const tradedLeg = z
+export const tradedLeg = z
   .object({
     expiry: expiryDate,
     side: optionSide,

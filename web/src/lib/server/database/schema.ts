@@ -1,3 +1,5 @@
+import type { PaidLegText } from '../../api/kept-structure.ts';
+import type { TradedLegText } from '../../api/traded.ts';
 import type { SmileDescription } from '@umwelt/core/surface';
 import { sql } from 'drizzle-orm';
 import type { CarryTerms } from '../../api/carry.ts';
@@ -565,3 +567,27 @@ export interface StoredFrozenLevel {
   /** How often the smile had the price within it; null where it did not tell */
   coverage: number | null;
 }
+
+/** Structures that a user kept; by symbol, so that they outlive the data. */
+export const keptStructures = pgTable(
+  'kept_structures',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    owner: text().notNull(),
+    symbol: text().notNull(),
+    name: text().notNull(),
+    tags: text().array().notNull(),
+    createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+    /** ISO 8601 with offset: the instant that it was kept at */
+    asOf: text().notNull(),
+    legs: jsonb().$type<TradedLegText[]>().notNull(),
+    /** Underlying beside them, in contracts' worth */
+    held: doublePrecision().notNull(),
+    paid: jsonb().$type<PaidLegText[]>().notNull(),
+    /** Of the position when it was kept, currency; null where a leg had no price */
+    cost: doublePrecision(),
+    /** Of the underlying then */
+    price: doublePrecision().notNull(),
+  },
+  (t) => [index().on(t.owner, t.createdAt)],
+);

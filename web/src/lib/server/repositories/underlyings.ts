@@ -1,7 +1,14 @@
 import { and, asc, eq, ne, sql } from 'drizzle-orm';
 import type { UnderlyingSummary } from '../../api/underlying.ts';
 import type { Database, Transaction } from '../database/connect.ts';
-import { contractTerms, formerSymbols, frozenLevels, smileLinks, underlyings } from '../database/schema.ts';
+import {
+  contractTerms,
+  formerSymbols,
+  frozenLevels,
+  keptStructures,
+  smileLinks,
+  underlyings,
+} from '../database/schema.ts';
 
 export type StoredUnderlying = UnderlyingSummary & { id: number };
 export type NewUnderlying = UnderlyingSummary;
@@ -92,6 +99,7 @@ export async function renameUnderlying(
   if (alike.length > 0) return { ok: false, reason: 'taken' };
   await database.update(underlyings).set({ symbol: next }).where(eq(underlyings.id, own.id));
   await database.update(frozenLevels).set({ symbol: next }).where(eq(frozenLevels.symbol, symbol));
+  await database.update(keptStructures).set({ symbol: next }).where(eq(keptStructures.symbol, symbol));
   await database.update(smileLinks).set({ symbol: next }).where(eq(smileLinks.symbol, symbol));
   await database.update(smileLinks).set({ donor: next }).where(eq(smileLinks.donor, symbol));
   await database.delete(formerSymbols).where(eq(formerSymbols.symbol, next));

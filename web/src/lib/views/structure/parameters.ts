@@ -72,6 +72,11 @@ export const structureParameters = z.object({
   down: z.enum(MAP_AXES).default('day').catch('day'),
   /** Whether each leg is drawn by itself, too */
   each: z.enum(['yes', 'no']).default('no').catch('no'),
+  /** Profit that is waited for, and loss that ends it, currency; half of the most where nothing is typed */
+  target: z.coerce.number().min(-1e12).max(1e12).optional().catch(undefined),
+  limit: z.coerce.number().min(-1e12).max(1e12).optional().catch(undefined),
+  /** Kept structures that are drawn beside it */
+  with: listText(z.uuid()).default([]).catch([]),
   panel: z.enum(STRUCTURE_PANELS).default('legs').catch('legs'),
   /** Sums that are to be brought to nothing */
   sums: listText(z.enum(HEDGED_GREEKS)).default(['delta']).catch(['delta']),

@@ -45,8 +45,7 @@
     if (l.id === 'day') return palette.own;
     if (l.id === 'now') return palette.implied;
     if (l.id.startsWith('leg')) return palette.soft;
-    const others = [palette.event, palette.realized, palette.gain];
-    return others[Number(l.id.split(' ')[1]) % others.length];
+    return palette.beside[Number(l.id.split(' ')[1]) % palette.beside.length];
   }
   const x = $derived(
     scaleLinear()
@@ -141,9 +140,9 @@
     ...{ ArrowLeft: -1, ArrowDown: -1, PageDown: -10 },
   };
   const priceAt = (event: PointerEvent) => {
-    const across = event.clientX - (drawing?.getBoundingClientRect().left ?? 0);
+    const offset = event.clientX - (drawing?.getBoundingClientRect().left ?? 0);
     const [low, high] = x.domain();
-    return Number(Math.max(low, Math.min(high, x.invert(across))).toFixed(decimals));
+    return Number(Math.max(low, Math.min(high, x.invert(offset))).toFixed(decimals));
   };
   function take(event: PointerEvent): void {
     if (event.button !== 0) return;

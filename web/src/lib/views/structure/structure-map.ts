@@ -1,23 +1,13 @@
 import { contours } from 'd3-contour';
 import { scaleLinear } from 'd3-scale';
 import type { MarketShift } from '@umwelt/core/structure';
-import type { Picture } from '../../api/picture.ts';
-import type { TradedLegText } from '../../api/traded.ts';
-import type { ListedValue } from '../../theory/index.ts';
-import type { MapAxis, PaidLeg } from './parameters.ts';
-import { gridMeasure, type MeasureScale, shownColumn, type ShownMeasure } from './structure-measure.ts';
-import { structureScene } from './structure-scene.ts';
+import type { MapAxis } from './parameters.ts';
+import { sceneOf, type StructureInput } from './structure-input.ts';
+import { gridMeasure, shownColumn, type ShownMeasure } from './structure-measure.ts';
 
-/** What a map of a measure by price, and by day or volatility, is made of: plain, so that it can be made off the interface thread. */
-export interface StructureMapInput {
-  picture: Picture;
-  legs: readonly TradedLegText[];
-  held: number;
-  paid: readonly PaidLeg[];
-  values: readonly (ListedValue | undefined)[];
-  shift: MarketShift | undefined;
+/** What a map of a measure by price, and by day or volatility, is made of. */
+export interface StructureMapInput extends StructureInput {
   measure: ShownMeasure;
-  scale: MeasureScale;
   /** From the lowest price to the highest */
   prices: readonly [number, number];
   down: MapAxis;
@@ -39,7 +29,7 @@ export const MAP_POINTS: readonly [number, number] = [10, -10];
 
 /** @returns undefined where the structure cannot be seen on some day */
 export function structureMap(o: StructureMapInput): StructureMap | undefined {
-  const scene = structureScene(o.picture, o.legs, { held: o.held, paid: o.paid, values: o.values });
+  const scene = sceneOf(o);
   const { front } = scene;
   if (!front) return undefined;
   const [low, high] = o.prices;

@@ -56,6 +56,8 @@ export interface StructureScene {
     prices: Float64Array,
     o: { shift: MarketShift | undefined; measures: readonly StructureMeasure[] },
   ) => StructureGrid | undefined;
+  /** What the market says of a day, no later than the first expiry; undefined without options */
+  marketOn: (days: number) => MarketDay | undefined;
   /** One leg by itself at the first expiry */
   legAtFront: (at: number, prices: Float64Array, shift: MarketShift | undefined) => StructureGrid | undefined;
   /** Why it cannot be seen, in words; undefined where it can */
@@ -108,16 +110,16 @@ export function structureScene(
     seenDays.set(days, day);
     return day;
   };
-  const marketDay = (front: ExpiryPicture, days: number): MarketDay => {
+  const marketDay = (first: ExpiryPicture, days: number): MarketDay => {
     const years = days / DAYS_PER_YEAR;
-    const isFuture = front.model === 'futures';
+    const isFuture = first.model === 'futures';
     const forward = days === 0 || isFuture || !surface ? underlyingPrice : surface.forwardAt(years);
-    const discountFactor = Math.exp(-front.impliedRate * years);
+    const discountFactor = Math.exp(-first.impliedRate * years);
     if (days === 0 || !surface) return { years, forward, discountFactor, law: undefined };
-    const scale = Math.sqrt(years / front.years);
+    const scale = Math.sqrt(years / first.years);
     const range =
-      front.smile && front.smile.model !== 'flat'
-        ? ([front.smile.range[0] * scale, front.smile.range[1] * scale] as const)
+      first.smile && first.smile.model !== 'flat'
+        ? ([first.smile.range[0] * scale, first.smile.range[1] * scale] as const)
         : OF_LEVEL;
     return { years, forward, discountFactor, law: priceLaw({ smile: surface.smileAt(years), forward, range }) };
   };
@@ -144,10 +146,11 @@ export function structureScene(
       const result = resultOn(days, shift);
       return result?.ok ? result.structure : undefined;
     },
-    grid: (days, prices, o) => {
-      const result = valued && structureGrid(valued, { ...o, expiries: market, days: days.map(dayOf), prices });
+    grid: (days, prices, asked) => {
+      const result = valued && structureGrid(valued, { ...asked, expiries: market, days: days.map(dayOf), prices });
       return result?.ok ? result.grid : undefined;
     },
+    marketOn: (days) => dayOf(days) ?? market.at(0),
     legAtFront: (at, prices, shift) => {
       const one = valued?.at(at);
       const day = front && market.find((e) => e.years === front.years);

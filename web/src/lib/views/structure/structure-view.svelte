@@ -1,5 +1,6 @@
 <!-- What would I put on, and how does it behave? Legs, and their profit by price, day and volatility. -->
 <script lang="ts">
+  import { untrack } from 'svelte';
   import Reading from '$lib/shell/reading.svelte';
   import TheoryTrouble from '$lib/shell/theory-trouble.svelte';
   import ViewFrame from '$lib/shell/view-frame.svelte';
@@ -11,22 +12,29 @@
   import { TheoryValues } from '$lib/theory/thread';
   import Choice from '$lib/ui/choice.svelte';
   import TypedNumber from '$lib/ui/typed-number.svelte';
-  import { currencyName, dateText, numberText, signedText, strikeText } from '$lib/ui/format';
+  import { currencyName, dateText, signedText, strikeText } from '$lib/ui/format';
   import { PALETTES } from '$lib/ui/palette';
   import NeutralizePanel from './neutralize-panel.svelte';
   import { MAP_AXES, STRUCTURE_PANELS, structureParameters } from './parameters';
   import ChancesPanel from './chances-panel.svelte';
+  import ComparePanel from './compare-panel.svelte';
+  import ShelfPanel from './shelf-panel.svelte';
+  import { Shelf } from './shelf.svelte';
   import { profileRange, structureProfile } from './profile';
-  import type { StructureMapInput } from './structure-map';
+  import type { StructureMap, StructureMapInput } from './structure-map';
   import StructureMapChart from './structure-map-chart.svelte';
-  import { MapAnswers } from './map-answers.svelte';
+  import DecayPanel from './decay-panel.svelte';
+  import ReachPanel from './reach-panel.svelte';
+  import { StructureAnswers } from './structure-answers.svelte';
+  import type { StructureInput } from './structure-input';
   import ProfileChart from './profile-chart.svelte';
   import { built, times, turnedRound } from './structure-edit';
   import StructureFigures from './structure-figures.svelte';
+  import StructureScrubs from './structure-scrubs.svelte';
   import StructureLegs from './structure-legs.svelte';
   import { structureReading } from './structure-reading';
-  import { type MeasureScale, measureWords, SHOWN_MEASURES, shiftOf } from './structure-measure';
-  import { sceneSums, structureScene } from './structure-scene';
+  import { type MeasureScale, measureWords, shiftOf } from './structure-measure';
+  import { type SceneSums, sceneSums, type StructureScene, structureScene } from './structure-scene';
   import { explainStructureFigure, type FiguredStructure } from './structure-workings';
   import { OFFERED, structureName, structureWords } from './structure-words';
 
@@ -38,7 +46,17 @@
   const { underlying, asOf } = $derived(view.picture);
   const decimals = $derived(underlyingDecimals(view.scale));
   const currency = $derived(currencyName(underlying.currency));
-  const parts = $derived(spreadParts(view.picture, [legs]));
+  const shelf = new Shelf();
+  const needsShelf = $derived(
+    (legs.length === 0 && own.held === 0) || own.panel === 'shelf' || own.panel === 'compare' || own.with.length > 0,
+  );
+  $effect(() => {
+    if (needsShelf && !untrack(() => shelf.kept)) void shelf.load();
+  });
+  const keptHere = $derived(shelf.kept?.filter((k) => k.symbol === underlying.symbol));
+  /** Those that are drawn beside it, in the order that they were chosen. */
+  const besides = $derived(own.with.flatMap((id) => keptHere?.find((k) => k.id === id) ?? []));
+  const parts = $derived(spreadParts(view.picture, [legs, ...besides.map((k) => k.legs)]));
   const values = new TheoryValues(() => ({ parts, inForce: view.inForce, stamp: view.theoryStamp }));
   const scene = $derived(
     structureScene(view.picture, legs, {
@@ -57,11 +75,26 @@
   const shift = $derived(shiftOf({ ...own, shift: points }));
   const front = $derived(scene.on(Infinity, shift));
   const dateAfter = (days: number) => new Date(Date.parse(asOf) + days * 86_400_000).toISOString().slice(0, 10);
-  const scale = $derived<MeasureScale>({
+  const scaleOf = (of: StructureScene, { cost }: SceneSums): MeasureScale => ({
     multiplier: underlying.multiplier,
-    cost: sums.cost === null ? NaN : sums.cost / underlying.multiplier,
-    model: scene.front?.model ?? 'spot',
+    cost: cost === null ? NaN : cost / underlying.multiplier,
+    model: of.front?.model ?? 'spot',
   });
+  const scale = $derived(scaleOf(scene, sums));
+  const others = $derived(
+    besides.map((k, i) => {
+      const of = structureScene(view.picture, k.legs, {
+        ...{ held: k.held, paid: k.paid },
+        values: legTheory(k.legs, parts, values.values),
+      });
+      const ofSums = sceneSums(of, underlying.multiplier);
+      return {
+        ...{ name: k.name, color: palette.beside[i], scene: of, scale: scaleOf(of, ofSums) },
+        figured: figuredOf(of, ofSums),
+        days: Infinity,
+      };
+    }),
+  );
   const range = $derived(profileRange(scene, own));
   const profile = $derived(
     structureProfile(scene, {
@@ -71,16 +104,21 @@
         ...(day > 0 ? [{ id: 'day' as const, name: dateText(dateAfter(day), asOf), days: day }] : []),
         { id: 'front', name: scene.front ? dateText(scene.front.date, asOf) : 'any day', days: Infinity },
       ],
+      others,
       legs:
         own.each === 'yes'
           ? legs.map(({ ratio, strike, side }) => `${signedText(ratio, 0)} ${strikeText(strike)} ${side}`)
           : undefined,
     }),
   );
-  const figured = $derived<FiguredStructure>({
-    ...{ symbol: underlying.symbol, asOf, scene, sums, front, at, multiplier: underlying.multiplier },
-    riskReversal: view.picture.shape?.riskReversal25.value ?? null,
-  });
+  const figured = $derived(figuredOf(scene, sums));
+  function figuredOf(of: StructureScene, ofSums: SceneSums): FiguredStructure {
+    return {
+      ...{ symbol: underlying.symbol, asOf, scene: of, sums: ofSums, at, multiplier: underlying.multiplier },
+      front: of.on(Infinity, shift),
+      riskReversal: view.picture.shape?.riskReversal25.value ?? null,
+    };
+  }
   view.explainAlso('structure', (id) => explainStructureFigure(figured, id));
   const PANEL_NAMES = {
     ...{ legs: 'legs', chances: 'chance by source', reach: 'target and limit', decay: 'decay' },
@@ -89,17 +127,22 @@
 
   // What is moved down the map is not moved beside it.
   const mapShift = $derived(shiftOf({ ...own, shift: own.down === 'day' ? points : 0 }));
+  const input = $derived<StructureInput>({
+    ...{ picture: view.picture, legs, held: own.held, paid: own.paid, shift, scale },
+    values: legTheory(legs, parts, values.values),
+  });
   const mapInput = $derived<StructureMapInput | undefined>(
     scene.front && scene.valued
       ? {
-          ...{ picture: view.picture, legs, held: own.held, paid: own.paid, shift: mapShift, scale },
-          values: legTheory(legs, parts, values.values),
-          ...{ measure: own.measure, prices: range, down: own.down },
+          ...{ ...input, shift: mapShift, measure: own.measure, prices: range, down: own.down },
           day: own.down === 'day' ? 0 : day,
         }
       : undefined,
   );
-  const maps = new MapAnswers(() => mapInput);
+  const maps = new StructureAnswers<StructureMapInput, StructureMap | undefined>(
+    () => mapInput,
+    (thread, request) => thread.structureMap(request),
+  );
   const shownMap = $derived(
     maps.answer?.request.picture.underlying.symbol === underlying.symbol ? maps.answer.value : undefined,
   );
@@ -117,21 +160,15 @@
       day: undefined,
     });
   }
-  const unless = (value: string | number, usual: string | number) => (value === usual ? undefined : String(value));
-  const clamped = (value: number, [least, most]: readonly [number, number]) => Math.max(least, Math.min(most, value));
-  const SCRUBS = [
-    { id: 'shift', words: 'volatility', label: 'Points on every volatility', within: [-50, 100] },
-    {
-      id: 'tilt',
-      words: 'tilt',
-      label: 'Points of volatility more for a strike a tenth below its forward',
-      within: [-20, 20],
-    },
-    { id: 'rate', words: 'rate', label: 'Points on the rate', within: [-10, 20] },
-  ] as const;
   const isMoved = $derived(
     shift !== undefined || own.at !== undefined || own.from !== undefined || own.to !== undefined,
   );
+  /** Volatility, tilt, rate and prices as the market has them. */
+  const asItIs = () =>
+    view.address.set({
+      ...{ shift: undefined, tilt: undefined, rate: undefined, rooted: undefined },
+      ...{ at: undefined, from: undefined, to: undefined },
+    });
   /** What a hand moves is drawn at once, and goes into the address where it lets go. */
   function follow(moved: typeof held, isFinal: boolean): void {
     held = { ...held, ...moved };
@@ -141,6 +178,20 @@
     );
     void view.address.set(changes).then(() => (held = {}));
   }
+  const keepable = $derived(
+    isEmpty
+      ? undefined
+      : {
+          ...{ symbol: underlying.symbol, asOf, legs: [...legs], held: own.held, paid: [...own.paid], cost: sums.cost },
+          price: scene.underlyingPrice,
+        },
+  );
+  const keptName = $derived(
+    `${structureWords(scene.name)}${scene.front ? ` ${dateText(scene.front.date, asOf)}` : ''} ${legs.map((l) => strikeText(l.strike)).join('/')}`.slice(
+      0,
+      80,
+    ),
+  );
   const keep = (next: typeof legs, changes: Record<string, string | undefined> = {}) =>
     view.address.set({ legs: legsText(next), ...changes });
 </script>
@@ -185,6 +236,7 @@
         class="quiet min-h-6"
         onclick={() => keep([], { held: undefined, paid: undefined, day: undefined, at: undefined })}>clear</button
       >
+      {#if isMoved}<button type="button" class="quiet min-h-6" onclick={asItIs}>as it is</button>{/if}
     {/if}
   {/snippet}
   {#snippet main()}
@@ -206,80 +258,11 @@
           {/each}
         </p>
       </div>
+      <div class="mt-6"><ShelfPanel {shelf} {own} current={undefined} usualName="" /></div>
     {:else}
       {#if scene.trouble}<p class="text-event mb-1 text-[12.5px]" role="status">{scene.trouble}</p>{/if}
       <TheoryTrouble trouble={values.trouble} />
-      <div class="mb-1 flex flex-wrap items-center gap-x-3 gap-y-1 text-[12.5px]" data-testid="scrubs">
-        <select
-          class="select select-xs w-[104px]"
-          aria-label="Measure"
-          value={own.measure}
-          onchange={(event) => view.address.set({ measure: unless(event.currentTarget.value, 'profit') })}
-        >
-          {#each SHOWN_MEASURES as measure (measure)}<option value={measure}>{measureWords(measure)}</option>{/each}
-        </select>
-        {#each SCRUBS as scrub (scrub.id)}
-          <span class="flex items-baseline gap-1">
-            <span class="quiet">{scrub.words}</span>
-            <TypedNumber
-              label={scrub.label}
-              text={signedText(scrub.id === 'shift' ? points : own[scrub.id], 1)}
-              isOwn={own[scrub.id] !== 0}
-              ontype={(typed) => view.address.set({ [scrub.id]: unless(clamped(typed, scrub.within), 0) })}
-            />
-          </span>
-        {/each}
-        <label class="flex items-baseline gap-1"
-          ><input
-            type="checkbox"
-            class="checkbox checkbox-xs translate-y-0.5"
-            checked={own.rooted === 'yes'}
-            onchange={() => view.address.set({ rooted: own.rooted === 'yes' ? undefined : 'yes' })}
-          />near more</label
-        >
-        <label class="flex items-baseline gap-1"
-          ><input
-            type="checkbox"
-            class="checkbox checkbox-xs translate-y-0.5"
-            checked={own.each === 'yes'}
-            onchange={() => view.address.set({ each: own.each === 'yes' ? undefined : 'yes' })}
-          />legs</label
-        >
-        <span class="flex items-baseline gap-1">
-          <span class="quiet">price</span>
-          <TypedNumber
-            label="Price that is looked at, typed"
-            text={numberText(at, decimals)}
-            isOwn={own.at !== undefined}
-            ontype={(price) => view.address.set({ at: price > 0 ? String(price) : undefined })}
-          />
-        </span>
-        <span class="flex items-baseline gap-1">
-          <span class="quiet">from</span>
-          <TypedNumber
-            label="Lowest price that is drawn"
-            text={numberText(range[0], decimals)}
-            isOwn={own.from !== undefined}
-            ontype={(price) => view.address.set({ from: price > 0 ? String(price) : undefined })}
-          />
-          <span class="quiet">to</span>
-          <TypedNumber
-            label="Highest price that is drawn"
-            text={numberText(range[1], decimals)}
-            isOwn={own.to !== undefined}
-            ontype={(price) => view.address.set({ to: price > 0 ? String(price) : undefined })}
-          />
-        </span>
-        {#if isMoved}<button
-            type="button"
-            class="quiet min-h-6"
-            onclick={() =>
-              view.address.set({
-                ...{ shift: undefined, tilt: undefined, rate: undefined, rooted: undefined },
-                ...{ at: undefined, from: undefined, to: undefined },
-              })}>as it is</button
-          >{/if}
-      </div>
+      <StructureScrubs {own} {points} {at} {range} {decimals} />
       {#if profile.lines.length > 0}<div
           class="relative h-[250px] {values.isProvisional ? 'opacity-60' : ''}"
           data-testid="profile"
@@ -321,7 +304,7 @@
           choices={MAP_AXES}
           chosen={own.down}
           words={(axis) => `by ${axis}`}
-          onchoose={(axis) => view.address.set({ down: unless(axis, 'day') })}
+          onchoose={(axis) => view.address.set({ down: axis === 'day' ? undefined : axis })}
           class="mt-2 mr-3"
         />
       {/if}
@@ -342,7 +325,23 @@
           {:else}<p class="quiet text-[12.5px]">
               Without a break-even no source is needed: it always pays, or never does.
             </p>{/if}
-        {:else}
+        {:else if own.panel === 'reach' || own.panel === 'decay'}
+          {#if !scene.front || !scene.valued}
+            <p class="quiet text-[12.5px]">Without options there is no first expiry.</p>
+          {:else if own.panel === 'reach'}
+            <ReachPanel {own} {input} {figured} {currency} />
+          {:else}
+            <DecayPanel {input} measure={own.measure} {at} {asOf} {decimals} {currency} {palette} />
+          {/if}
+        {:else if own.panel === 'compare'}
+          <ComparePanel
+            {own}
+            kept={keptHere}
+            structures={[{ name: structureWords(scene.name), color: palette.ink, figured }, ...others]}
+          />
+        {:else if own.panel === 'shelf'}
+          <ShelfPanel {shelf} {own} current={keepable} usualName={keptName} />
+        {:else if own.panel === 'neutralize'}
           <NeutralizePanel {own} {sums} multiplier={underlying.multiplier} />
         {/if}
       </div>

@@ -373,11 +373,15 @@ export interface ShownFigure {
 const NO_END = new Set(['most', 'lost']);
 
 /** Figures as they stand in the panel, in their order. */
-export function shownFigures(s: FiguredStructure, scale: FigureScale): ShownFigure[] {
+export function shownFigures(
+  s: FiguredStructure,
+  scale: FigureScale,
+  o: { /** Beside others: a cost that is brought in is below nothing, under one label */ isSigned?: boolean } = {},
+): ShownFigure[] {
   return FIGURES.map((figure) => ({
     id: structureFigureId(figure.id),
-    label: typeof figure.label === 'string' ? figure.label : figure.label(s),
-    text: shownText(figure, s, scale),
+    label: typeof figure.label === 'string' ? figure.label : o.isSigned ? figure.id : figure.label(s),
+    text: o.isSigned && figure.id === 'cost' ? figureText(s.sums.cost, 'money', scale) : shownText(figure, s, scale),
   }));
 }
 

@@ -1,0 +1,96 @@
+<!-- What a structure is looked at by, and under which volatility, tilt, rate and price. -->
+<script lang="ts">
+  import { quotedViewState } from '$lib/shell/view-state.svelte';
+  import { numberText, signedText } from '$lib/ui/format';
+  import TypedNumber from '$lib/ui/typed-number.svelte';
+  import type { StructureParameters } from './parameters';
+  import { measureWords, SHOWN_MEASURES } from './structure-measure';
+
+  interface Props {
+    own: StructureParameters;
+    /** On every volatility, under the hand too */
+    points: number;
+    /** Price that is looked at */
+    at: number;
+    /** Prices that are drawn */
+    range: readonly [number, number];
+    decimals: number;
+  }
+  let { own, points, at, range, decimals }: Props = $props();
+  const view = quotedViewState();
+  const unless = (value: string | number, usual: string | number) => (value === usual ? undefined : String(value));
+  const clamped = (value: number, [least, most]: readonly [number, number]) => Math.max(least, Math.min(most, value));
+  const SCRUBS = [
+    { id: 'shift', words: 'volatility', label: 'Points on every volatility', within: [-50, 100] },
+    {
+      id: 'tilt',
+      words: 'tilt',
+      label: 'Points of volatility more for a strike a tenth below its forward',
+      within: [-20, 20],
+    },
+    { id: 'rate', words: 'rate', label: 'Points on the rate', within: [-10, 20] },
+  ] as const;
+</script>
+
+<div class="mb-1 flex flex-wrap items-center gap-x-3 gap-y-1 text-[12.5px]" data-testid="scrubs">
+  <select
+    class="select select-xs w-[104px]"
+    aria-label="Measure"
+    value={own.measure}
+    onchange={(event) => view.address.set({ measure: unless(event.currentTarget.value, 'profit') })}
+  >
+    {#each SHOWN_MEASURES as measure (measure)}<option value={measure}>{measureWords(measure)}</option>{/each}
+  </select>
+  {#each SCRUBS as scrub (scrub.id)}
+    <span class="flex items-baseline gap-1">
+      <span class="quiet">{scrub.words}</span>
+      <TypedNumber
+        label={scrub.label}
+        text={signedText(scrub.id === 'shift' ? points : own[scrub.id], 1)}
+        isOwn={own[scrub.id] !== 0}
+        ontype={(typed) => view.address.set({ [scrub.id]: unless(clamped(typed, scrub.within), 0) })}
+      />
+    </span>
+  {/each}
+  <label class="flex items-baseline gap-1"
+    ><input
+      type="checkbox"
+      class="checkbox checkbox-xs translate-y-0.5"
+      checked={own.rooted === 'yes'}
+      onchange={() => view.address.set({ rooted: own.rooted === 'yes' ? undefined : 'yes' })}
+    />near more</label
+  >
+  <label class="flex items-baseline gap-1"
+    ><input
+      type="checkbox"
+      class="checkbox checkbox-xs translate-y-0.5"
+      checked={own.each === 'yes'}
+      onchange={() => view.address.set({ each: own.each === 'yes' ? undefined : 'yes' })}
+    />legs</label
+  >
+  <span class="flex items-baseline gap-1">
+    <span class="quiet">price</span>
+    <TypedNumber
+      label="Price that is looked at, typed"
+      text={numberText(at, decimals)}
+      isOwn={own.at !== undefined}
+      ontype={(price) => view.address.set({ at: price > 0 ? String(price) : undefined })}
+    />
+  </span>
+  <span class="flex items-baseline gap-1">
+    <span class="quiet">from</span>
+    <TypedNumber
+      label="Lowest price that is drawn"
+      text={numberText(range[0], decimals)}
+      isOwn={own.from !== undefined}
+      ontype={(price) => view.address.set({ from: price > 0 ? String(price) : undefined })}
+    />
+    <span class="quiet">to</span>
+    <TypedNumber
+      label="Highest price that is drawn"
+      text={numberText(range[1], decimals)}
+      isOwn={own.to !== undefined}
+      ontype={(price) => view.address.set({ to: price > 0 ? String(price) : undefined })}
+    />
+  </span>
+</div>

@@ -1,0 +1,16 @@
+import { keepRoute, keptRoute } from '$lib/api/contract/structures';
+import { handle } from '$lib/server/api/handle';
+import { problem } from '$lib/server/http/problem';
+import { keptStructuresOf } from '$lib/server/repositories/kept-structures';
+import { keepStructures } from '$lib/server/services/shelf';
+
+export const GET = handle(keptRoute, async ({ event }) => {
+  const { connection, owner } = event.locals;
+  return { structures: await keptStructuresOf(connection.database, owner) };
+});
+
+export const POST = handle(keepRoute, async ({ body, event }) => {
+  const { connection, owner } = event.locals;
+  const kept = await keepStructures(connection.database, owner, [body]);
+  return kept.ok ? kept.kept[0] : problem(422, 'invalid-request', { detail: kept.reason });
+});
