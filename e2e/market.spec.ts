@@ -203,7 +203,15 @@ test("read the session's tape and the listed spreads, outright prints against th
   const asOf = '2031-03-14T13:00:00%2B01:00';
   const answer = await request.get(`/api/v1/underlyings/RYE/trades?asOf=${asOf}`);
   const { trades } = (await answer.json()) as {
-    trades: { instant: string; kind: string; price: number; size: number; legs: { expiry: string }[] }[];
+    trades: {
+      instant: string;
+      kind: string;
+      price: number;
+      size: number;
+      bid: number;
+      ask: number;
+      legs: { expiry: string; strike: number; side: string }[];
+    }[];
   };
   await openPage(page, `/chain/RYE?asOf=${asOf}&table=trades`);
   await page.getByRole('button', { name: 'all', exact: true }).last().click();
@@ -215,6 +223,29 @@ test("read the session's tape and the listed spreads, outright prints against th
   expect(trades.every((t) => t.instant.slice(0, 10) === '2031-03-14' && t.instant.slice(11) <= '13:00:00+01:00')).toBe(
     true,
   );
+  // How far a trade stood from the fit: from the middle that it met, and that from theory as it stands now.
+  const [outright] = trades.filter((t) => t.kind === 'outright');
+  const [{ expiry, strike, side }] = outright.legs;
+  const { quotes } = (await (
+    await request.get(`/api/v1/underlyings/RYE/chain?asOf=${asOf}&expiry=${expiry}`)
+  ).json()) as { quotes: { strike: number; side: string; mid: number; theory: number; vega: number }[] };
+  const quote = quotes.find((q) => q.strike === strike && q.side === side);
+  if (!quote) throw new Error(`${strike} ${side}`);
+  const met = 0.5 * (outright.bid + outright.ask);
+  const points = (outright.price - met + quote.mid - quote.theory) / quote.vega;
+  const distance = prints.locator(`tbody [data-key="${trades.indexOf(outright)}"] td[data-column=distance]`);
+  await expect
+    .poll(async () => Number.parseFloat(((await distance.textContent()) ?? '').replace('−', '-')))
+    .toBeCloseTo(points, 1);
+  await page.getByLabel('Where trades met their quote').selectOption('at offer');
+  await expect(page).toHaveURL(/met=at\+offer|met=at%20offer/);
+  await counts(trades.filter((t) => t.price >= t.ask).length);
+  await page.getByLabel('Fewest contracts of a trade').fill('10');
+  await page.getByLabel('Fewest contracts of a trade').press('Enter');
+  await counts(trades.filter((t) => t.price >= t.ask && t.size >= 10).length);
+  await page.getByLabel('Fewest contracts of a trade').fill('0');
+  await page.getByLabel('Fewest contracts of a trade').press('Enter');
+  await page.getByLabel('Where trades met their quote').selectOption('any');
   await page.getByRole('button', { name: 'spreads', exact: true }).last().click();
   await counts(trades.filter((t) => t.kind !== 'outright').length);
   await page.getByRole('group', { name: 'Table' }).getByRole('button', { name: 'spreads' }).click();

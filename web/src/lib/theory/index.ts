@@ -63,3 +63,4 @@ export {
   valuedLeg,
 } from './structure-evaluation.ts';
 export { type HedgeResult, solveHedge } from './hedge-answer.ts';
+export { tradeDistance } from './trade-distance.ts';

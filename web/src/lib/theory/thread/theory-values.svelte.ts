@@ -14,6 +14,8 @@ export interface TheoryQuestion {
   inForce: VolatilityInForce;
   /** Underlying and instant; the same through all waves while live, so that a value stays until its successor comes */
   stamp: string;
+  /** Whether vanna, volga and charm are wanted, which take longer */
+  isSecondOrder?: boolean;
 }
 
 type Values = (ListedValue | undefined)[];
@@ -33,9 +35,11 @@ export class TheoryValues {
     return question && { key: keyOf(question), question };
   });
   readonly #latest = new LatestAnswer<Asked, Values[]>(
-    async ({ question: { parts, inForce } }) =>
+    async ({ question: { parts, inForce, isSecondOrder } }) =>
       askTheory((thread) =>
-        Promise.all(parts.map(({ expiry, options }) => thread.listedValues(expiry, options, inForce))),
+        Promise.all(
+          parts.map(({ expiry, options }) => thread.listedValues(expiry, options, inForce, { isSecondOrder })),
+        ),
       ).finally(() => (this.trouble = undefined)),
     (error) => (this.trouble = error instanceof Error ? error.message : String(error)),
   );
@@ -49,8 +53,10 @@ export class TheoryValues {
   /** Of each part the values of its options, in their order */
   readonly values: Values[] = $derived.by(() => {
     if (!this.#asked) return [];
-    const { parts, inForce } = this.#asked.question;
-    return this.#held ?? parts.map(({ expiry, options }) => europeanEquivalents(expiry, options, inForce));
+    const { parts, inForce, isSecondOrder } = this.#asked.question;
+    return (
+      this.#held ?? parts.map(({ expiry, options }) => europeanEquivalents(expiry, options, inForce, { isSecondOrder }))
+    );
   });
   /** Whether some values still leave the right to exercise early out */
   readonly isProvisional: boolean = $derived(
@@ -67,7 +73,7 @@ export class TheoryValues {
   }
 }
 
-function keyOf({ parts, inForce, stamp }: TheoryQuestion): string {
+function keyOf({ parts, inForce, stamp, isSecondOrder = false }: TheoryQuestion): string {
   const of = ({ expiry, options }: TheoryPart) => [expiry.date, options.map((o) => `${o.side}${o.strike}`)];
-  return JSON.stringify([stamp, inForce, parts.map(of)]);
+  return JSON.stringify([stamp, inForce, isSecondOrder, parts.map(of)]);
 }

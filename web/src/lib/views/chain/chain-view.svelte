@@ -106,6 +106,7 @@
       </p>
     {:else}
       {#if own.table === 'spreads'}<ListedSpreads />{:else if own.table === 'trades'}<TradesTable
+          {own}
         />{:else if filtered.length === 0}
         <p class="quiet p-8 font-serif text-[15px]">
           {NOTHING_WORDS[own.show]}

@@ -6,20 +6,29 @@
   import ValueTable from '../../shell/value-table.svelte';
   import type { TableColumn } from '$lib/ui/table/table-column';
   import { figureScale, figureText } from '$lib/measures';
-  import { countText } from '$lib/ui/format';
+  import { countText, pointsText } from '$lib/ui/format';
+  import TypedNumber from '$lib/ui/typed-number.svelte';
+  import { legTheory, spreadParts, tradeDistance } from '$lib/theory';
+  import { TheoryValues } from '$lib/theory/thread';
+  import { type chainParameters, TRADE_SIDES } from './parameters';
+  import type { z } from 'zod';
   import { tradedText } from '$lib/market';
   import { tradesRoute } from '$lib/api/contract/views';
   import { addressOf } from '$lib/api/client/ask';
   import { Fetched } from '$lib/api/client/fetched.svelte';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
 
+  interface Props {
+    own: z.output<typeof chainParameters>;
+  }
+  let { own }: Props = $props();
   const view = quotedViewState();
   const symbol = $derived(view.picture.underlying.symbol);
   const scale = $derived(figureScale(view.picture));
   let scope = $state<'focus' | 'all' | 'spreads'>('focus');
   const asked = $derived({ parameters: { symbol }, query: { asOf: view.picture.asOf } });
   const fetched = new Fetched(tradesRoute, () => asked);
-  const rows = $derived(
+  const inScope = $derived(
     (fetched.answer?.trades ?? [])
       .map((trade, index) => ({ ...trade, index }))
       .filter((t) =>
@@ -28,6 +37,23 @@
           : scope === 'spreads'
             ? t.kind !== 'outright'
             : t.legs.some((l) => l.expiry === view.focus?.date),
+      ),
+  );
+  const parts = $derived(
+    spreadParts(
+      view.picture,
+      inScope.map((t) => t.legs),
+    ),
+  );
+  const values = new TheoryValues(() => ({ parts, inForce: view.inForce, stamp: view.theoryStamp }));
+  const rows = $derived(
+    inScope
+      .map((t) => ({ ...t, distance: tradeDistance(view.picture, t, legTheory(t.legs, parts, values.values)) }))
+      .filter(
+        (t) =>
+          (own.met === 'any' || met(t) === own.met) &&
+          t.size >= own.size &&
+          (own.apart === 0 || Math.abs(100 * (t.distance ?? 0)) >= own.apart),
       ),
   );
   const contracts = $derived(rows.reduce((sum, t) => sum + t.size * t.legs.length, 0));
@@ -74,6 +100,17 @@
       text: met,
       tone: () => 'quiet',
     },
+    {
+      id: 'distance',
+      head: 'from the fit',
+      label: 'distance from the fit, points',
+      definition:
+        'Points of volatility, by the vega of all legs: its price from the middle of the quote that it met, and that middle from theory as it stands at the instant that is shown.',
+      width: 88,
+      value: (row) => row.distance,
+      text: (row) => pointsText(row.distance, 2),
+      tone: () => (values.isProvisional ? 'opacity-50' : ''),
+    },
     { id: 'shape', head: '', label: 'to Structure', width: 56, isFixed: true, text: () => 'shape', cell: shape },
   ]);
 </script>
@@ -90,7 +127,7 @@
     RYE.
   </p>
 {:else}
-  <div class="mb-1 flex items-center gap-4">
+  <div class="mb-1 flex flex-wrap items-center gap-x-4 gap-y-1">
     <Choice
       label="Trades shown"
       choices={SCOPES}
@@ -98,6 +135,31 @@
       words={(key) => (key === 'focus' ? 'expiry in focus' : key)}
       onchoose={(key) => (scope = key)}
     />
+    <select
+      class="select select-xs w-[100px]"
+      aria-label="Where trades met their quote"
+      value={own.met}
+      onchange={(event) =>
+        view.address.set({ met: event.currentTarget.value === 'any' ? undefined : event.currentTarget.value })}
+    >
+      {#each TRADE_SIDES as side (side)}<option value={side}>{side}</option>{/each}
+    </select>
+    <span class="flex items-baseline gap-1 text-[12.5px]">
+      <span class="quiet">size from</span>
+      <TypedNumber
+        label="Fewest contracts of a trade"
+        text={String(own.size)}
+        isOwn={own.size > 0}
+        ontype={(size) => view.address.set({ size: size > 0 ? String(Math.round(size)) : undefined })}
+      />
+      <span class="quiet">from the fit</span>
+      <TypedNumber
+        label="Least distance of a trade from the fit, points"
+        text={String(own.apart)}
+        isOwn={own.apart > 0}
+        ontype={(points) => view.address.set({ apart: points > 0 ? String(points) : undefined })}
+      />
+    </span>
     <span class="quiet"
       >{countText(rows.length)}
       {rows.length === 1 ? 'trade' : 'trades'}, {countText(contracts)}

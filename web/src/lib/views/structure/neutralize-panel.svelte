@@ -20,12 +20,14 @@
   }
   let { own, sums, multiplier }: Props = $props();
   const view = quotedViewState();
-  const SUMS = ['delta', 'gamma', 'theta', 'vega'] as const satisfies readonly HedgedGreek[];
+  const SUMS = ['delta', 'gamma', 'theta', 'vega', 'vanna', 'volga'] as const satisfies readonly HedgedGreek[];
   const MOST_OPTIONS = 8;
   const expiries = $derived(view.picture.expiries.filter((e) => e.smile && e.outlier === null));
   const legs = $derived(own.by.map((option) => ({ ...option, ratio: 1 })));
   const parts = $derived(spreadParts(view.picture, [legs]));
-  const values = new TheoryValues(() => ({ parts, inForce: view.inForce, stamp: view.theoryStamp }));
+  const values = new TheoryValues(() => ({
+    ...{ parts, inForce: view.inForce, stamp: view.theoryStamp, isSecondOrder: true },
+  }));
   const ofOptions = $derived(legTheory(legs, parts, values.values));
   const nameOf = ({ expiry, strike, side }: PickableOption) =>
     `${dateText(expiry, view.picture.asOf)} ${strikeText(strike)} ${side}`;
@@ -38,18 +40,25 @@
   };
   const targets = $derived(own.sums.filter((name) => (SUMS as readonly string[]).includes(name)));
   const solved = $derived.by(() => {
-    const { delta, gamma, theta, vega } = sums;
-    if (delta === null || gamma === null || theta === null || vega === null || targets.length === 0) return undefined;
+    const { delta, gamma, theta, vega, vanna, volga } = sums;
+    if (targets.length === 0 || delta === null || gamma === null || theta === null || vega === null) return undefined;
+    // Of a position without second order nothing of it is told.
+    const position = { delta, gamma, theta, vega, vanna: vanna ?? undefined, volga: volga ?? undefined };
+    if (targets.some((name) => position[name] === undefined)) return undefined;
     const instruments = own.by.flatMap((option, i) => {
       const value = ofOptions[i];
       if (!value) return [];
-      const per = { delta: value.delta, gamma: value.gamma, theta: value.theta, vega: value.vega };
+      const per = {
+        ...{ delta: value.delta, gamma: value.gamma, theta: value.theta, vega: value.vega },
+        ...{ vanna: value.second?.vanna ?? NaN, volga: value.second?.volga ?? NaN },
+      };
       const scaled = Object.fromEntries(Object.entries(per).map(([name, v]) => [name, v * multiplier])) as typeof per;
+      if (targets.some((name) => !Number.isFinite(scaled[name]))) return [];
       return [{ name: nameOf(option), ...scaled, cost: costOf(option) }];
     });
     if (instruments.length < own.by.length) return undefined;
     return solveHedge({
-      ...{ position: { delta, gamma, theta, vega }, instruments, neutralize: targets },
+      ...{ position, instruments, neutralize: targets },
       wholeContracts: own.whole === 'yes',
     });
   });
@@ -181,7 +190,10 @@
     </tbody>
   </table>
   <p class="quiet mt-1 flex items-baseline gap-3 text-[12.5px]">
-    <span>Per position; theta per day, vega per point. Options trade in contracts, the underlying in units.</span>
+    <span
+      >Per position; theta per day, vega, vanna and volga per point. Options trade in contracts, the underlying in
+      units.</span
+    >
     <button type="button" class="btn btn-xs" onclick={take}>add these trades to the legs</button>
   </p>
 {/if}

@@ -57,7 +57,10 @@
   /** Those that are drawn beside it, in the order that they were chosen. */
   const besides = $derived(own.with.flatMap((id) => keptHere?.find((k) => k.id === id) ?? []));
   const parts = $derived(spreadParts(view.picture, [legs, ...besides.map((k) => k.legs)]));
-  const values = new TheoryValues(() => ({ parts, inForce: view.inForce, stamp: view.theoryStamp }));
+  const values = new TheoryValues(() => ({
+    ...{ parts, inForce: view.inForce, stamp: view.theoryStamp },
+    isSecondOrder: own.panel === 'neutralize',
+  }));
   const scene = $derived(
     structureScene(view.picture, legs, {
       ...{ held: own.held, paid: own.paid },
