@@ -52,7 +52,7 @@ test('a structure with legs has no accessibility violation in any of its panels,
   page,
 }) => {
   const legs = 'legs=-1~2031-04-18~4700~put,1~2031-06-20~4700~put';
-  for (const panel of ['legs', 'chances', 'neutralize']) {
+  for (const panel of ['legs', 'chances', 'neutralize', 'reach', 'decay', 'compare', 'shelf']) {
     await openPage(page, `/structure/VM50?${legs}&panel=${panel}&by=2031-05-16~4800~put`);
     await expect(page.locator('[data-testid=structure-map] [data-ready=true]')).toBeVisible();
     await expect(page.locator('main [aria-busy=true]')).toHaveCount(0);

@@ -192,6 +192,11 @@ test('ratio spread: buy one near 40 delta, sell two near 12, then flatten half t
   const flattened = await evaluate(page.request, 'VM50', legs, Number(half.toFixed(4)));
   expect(flattened.greeks.delta).toBeCloseTo(one.greeks.delta / 2, 1);
   await expect(page.getByTestId('structure-name')).toHaveText('custom');
+  // Each leg stands so far over the fit, in points by its vega.
+  const own = quotes.find((q) => q.strike === sold.strike);
+  const over = page.locator(`[data-leg="${NEAR} ${sold.strike} put"] [data-gap]`);
+  const mid = 0.5 * ((own?.bid ?? NaN) + (own?.ask ?? NaN));
+  expect(number(await over.textContent())).toBeCloseTo((mid - (own?.theory ?? NaN)) / (own?.vega ?? NaN), 1);
   // A strike is stepped by keys, and its mid taken anew.
   const row = page.locator(`[data-leg="${NEAR} ${sold.strike} put"]`);
   await row.getByRole('button', { name: /^Strike/ }).press('ArrowDown');

@@ -27,7 +27,10 @@ const PANELS: Record<string, string[]> = {
   chain: ['sides=both', 'sides=list', 'table=spreads', 'table=trades'],
   range: ['move=range', 'panel=strikes', 'panel=interest', 'panel=frozen', 'ahead=all&level=4500,5000'],
   // Legs of VM50: on the other subjects they are not listed, which is said.
-  structure: [LEGS, `${LEGS}&panel=chances`, `${LEGS}&panel=neutralize&sums=delta,gamma&by=2031-05-16~4800~put`],
+  structure: [
+    ...[LEGS, `${LEGS}&panel=chances`, `${LEGS}&panel=neutralize&sums=delta,gamma&by=2031-05-16~4800~put`],
+    ...[`${LEGS}&panel=reach&each=yes`, `${LEGS}&panel=decay&measure=theta`, `${LEGS}&panel=shelf&down=volatility`],
+  ],
   pricer: ['panel=decay', 'panel=market'],
 };
 
@@ -126,6 +129,10 @@ if (process.env.SOAK) {
       ['/range/FJRD?move=range', 700, 'day'],
       [`/structure/VM50?${LEGS}`, 1280, 'night'],
       [`/structure/VM50?${LEGS}&panel=neutralize&by=2031-05-16~4800~put`, 900, 'day'],
+      [`/structure/VM50?${LEGS}&panel=compare&measure=vega&down=volatility`, 1280, 'night'],
+      [`/structure/KELPA?panel=shelf`, 700, 'day'],
+      [`/structure/VM50?${LEGS}&panel=reach&each=yes&smile=moneyness`, 700, 'night'],
+      [`/structure/VM50?${LEGS}&panel=decay&tilt=1`, 1600, 'day'],
       ['/structure/KELPA', 700, 'night'],
       ['/pricer/TERN?panel=decay', 900, 'day'],
       ['/data', 700, 'night'],

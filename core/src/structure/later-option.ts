@@ -44,6 +44,7 @@ export function laterValue(option: LaterOption, volatility: number, price: numbe
 /**
  * Adds so many times {@link laterValue} and its first derivatives, gamma too, at many prices at once: by Black's formula as it stands: absolute errors are a few
  * roundings of the strike, so that far out of the money fewer digits are right than of `laterValue`.
+ * @param volatility of all prices, or one a price
  * @param o.logs logarithms of the prices
  * @param o.isForwardFixed whether the price is a future's, which a rate does not move
  * @param out one place a price
@@ -51,24 +52,24 @@ export function laterValue(option: LaterOption, volatility: number, price: numbe
  */
 export function laterGreeks(
   option: LaterOption,
-  volatility: number,
+  volatility: number | Float64Array,
   o: { quantity: number; prices: Float64Array; logs: Float64Array; isForwardFixed: boolean },
   out: LaterGreeks,
 ): void {
   const { strike, yearsLeft, growth, discount } = option;
   const sign = option.side === 'call' ? 1 : -1;
   const root = Math.sqrt(yearsLeft);
-  const deviation = volatility * root;
   const rate = -Math.log(discount) / yearsLeft;
   const drift = Math.log(growth) / yearsLeft;
   const offset = Math.log(growth / strike);
   const { prices, logs, quantity } = o;
   const { value, delta, gamma, theta, vega, rho } = out;
   const [present, scale] = [quantity * discount, quantity * discount * INVERSE_SQRT_TWO_PI];
-  const bend = 1 / deviation;
-  const decay = (-0.5 * volatility) / root;
   for (let i = 0; i < prices.length; i++) {
     const price = prices[i];
+    const here = typeof volatility === 'number' ? volatility : volatility[i];
+    const deviation = here * root;
+    const bend = 1 / deviation;
     const forward = price * growth;
     const d1 = (logs[i] + offset) * bend + 0.5 * deviation;
     const d2 = d1 - deviation;
@@ -83,7 +84,7 @@ export function laterGreeks(
     delta[i] += held / price;
     gamma[i] += (slope * bend) / (price * price);
     vega[i] += slope * root;
-    theta[i] += rate * (held - paid) - drift * held + decay * slope;
+    theta[i] += rate * (held - paid) - drift * held - (0.5 * here * slope) / root;
     rho[i] += yearsLeft * (o.isForwardFixed ? paid - held : paid);
   }
 }

@@ -30,7 +30,7 @@ const PLACES = 97;
 
 /**
  * Profit and first-order Greeks of a structure, gamma too, on many days at many prices, each as
- * {@link surfaceStructure} sees the day: a Greek by volatility is by that after the day. European legs in closed form. What the
+ * {@link surfaceStructure} sees the day: a Greek by volatility is by that after the day, any other holds the volatility of its price. European legs in closed form. What the
  * right to exercise early adds comes from differences of a premium that errs by about 1e-5 of the strike: it adds an error of up to
  * 0.001 to delta, of 0.1 to vega and theta at a strike of 100.
  * @throws RangeError as surfaceStructure
@@ -68,8 +68,14 @@ export function structureGrid(
         continue;
       }
       const volatility = seen.laterVolatilities[i] ?? NaN;
+      const moving = seen.volatilityAt[i];
       const { quantity } = leg;
-      laterGreeks(later.option, volatility, { quantity, prices, logs, isForwardFixed: later.isForwardFixed }, out);
+      laterGreeks(
+        later.option,
+        moving ? prices.map(moving) : volatility,
+        { quantity, prices, logs, isForwardFixed: later.isForwardFixed },
+        out,
+      );
       if (later.american) addPremium(leg, later, volatility, { prices, measures, out });
     }
   }

@@ -1,5 +1,6 @@
 import { type LadderTerms, premiumBySpot } from '../pricing/index.ts';
 import { lawAbove, type PriceLaw } from '../probability/index.ts';
+import { type SmileMovement, skewStickinessRatio, smileVolatility } from '../surface/index.ts';
 import { checkLegs, firstExpiry, type OptionLeg, structureCost, type UnderlyingLeg } from './leg.ts';
 import { type LaterOption, laterValue } from './later-option.ts';
 import { certainPrice, laterVolatility, lawNodes, type LawNodes } from './later-volatility.ts';
@@ -43,6 +44,8 @@ export interface MarketShift {
   tilt?: number;
   /** On the rate after the day, decimal, continuous */
   rate?: number;
+  /** How the smile of a later leg goes with the price, from where it is expected that day; it stays with its strikes otherwise */
+  movement?: SmileMovement;
 }
 
 /** A structure on one day, per unit of underlying. */
@@ -95,6 +98,8 @@ export interface SeenDay {
   nodes: LawNodes | undefined;
   /** Undefined of legs that expire then; of none where all do */
   later: (Later | undefined)[] | undefined;
+  /** Of each leg that lives on and whose smile moves with the price: its volatility by that price */
+  volatilityAt: (((price: number) => number) | undefined)[];
   /** Before any shift, in the order of the legs: where the next day's are looked for */
   fittedVolatilities: (number | undefined)[];
 }
@@ -152,9 +157,10 @@ export function seenOn(
   const nodes = law && lawNodes(law);
   const laterVolatilities: (number | undefined)[] = legs.map(() => undefined);
   const fittedVolatilities = [...laterVolatilities];
+  const volatilityAt: SeenDay['volatilityAt'] = legs.map(() => undefined);
   if (!day || legs.every((leg) => leg.kind === 'underlying' || leg.years === day.years)) {
     const profit = (price: number) => payoffProfit(legs, price);
-    return { law, nodes, later: undefined, laterVolatilities, fittedVolatilities, profit };
+    return { law, nodes, later: undefined, laterVolatilities, fittedVolatilities, volatilityAt, profit };
   }
   if (day.years > 0 && !nodes) return { ok: false, reason: 'no-law', leg: legs.findIndex((l) => l.kind === 'option') };
   // Now the price is known: its law is one point.
@@ -172,16 +178,22 @@ export function seenOn(
     const moved = shifted(volatility, own.option, Math.log(leg.strike / expiryOf(leg.years).forward), o.shift);
     fittedVolatilities[i] = volatility;
     laterVolatilities[i] = moved;
+    volatilityAt[i] = movingVolatility(moved, expiryOf(leg.years), {
+      strike: leg.strike,
+      from: day.forward,
+      shift: o.shift,
+    });
     premiums[i] = moving.american && premiumOf(leg, moving, moved);
   }
   const profit: ProfitAt = (price) =>
     legs.reduce((sum, leg, i) => {
       const own = later[i];
       if (!own || leg.kind === 'underlying') return sum + payoffProfit([leg], price);
-      const worth = laterValue(own.option, laterVolatilities[i] ?? NaN, price);
+      const volatility = volatilityAt[i]?.(price) ?? laterVolatilities[i] ?? NaN;
+      const worth = laterValue(own.option, volatility, price);
       return sum + leg.quantity * (worth + (premiums[i]?.(price) ?? 0) - leg.price);
     }, 0);
-  return { law, nodes, later, laterVolatilities, fittedVolatilities, profit };
+  return { law, nodes, later, laterVolatilities, fittedVolatilities, volatilityAt, profit };
 }
 
 function atExpiry(
@@ -288,6 +300,28 @@ function shifted(
   const { parallel = 0, tilt = 0, isByRootTime = false } = shift;
   const scale = isByRootTime ? Math.sqrt(SHIFT_AT / Math.max(SHIFT_LEAST, yearsLeft)) : 1;
   return Math.max(LEAST_VOLATILITY, volatility + scale * parallel + (tilt * moneyness) / TILT_AT);
+}
+
+/**
+ * The volatility of a leg by the price, where its smile does not stay with its strikes: what the smile of its expiry says there more
+ * than at its own strike. The right to exercise early keeps the volatility of where the price is expected.
+ * @returns undefined where it stays
+ */
+function movingVolatility(
+  volatility: number,
+  { law, forward }: MarketExpiry,
+  { strike, from, shift }: { strike: number; from: number; shift: MarketShift | undefined },
+): ((price: number) => number) | undefined {
+  const ratio = shift?.movement ? skewStickinessRatio(shift.movement) : 1;
+  if (ratio === 1 || !law) return undefined;
+  const { smile } = law;
+  const own = Math.log(strike / forward);
+  const still = smileVolatility(smile, own);
+  return (price) => {
+    // As movedSmile: w'(k) = w(k + R h) at k, the own place less h.
+    const there = smileVolatility(smile, own + (ratio - 1) * Math.log(price / from));
+    return Math.max(LEAST_VOLATILITY, volatility + there - still);
+  };
 }
 
 /** Profit gained per unit of price far above all strikes. */

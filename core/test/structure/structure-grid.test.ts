@@ -1,5 +1,6 @@
 import { expect, test } from 'vitest';
 import {
+  black76Price,
   blackScholesMertonGreeks,
   blackScholesMertonPrice,
   type LadderTerms,
@@ -13,7 +14,7 @@ import {
   surfaceStructure,
   type ValuedLeg,
 } from '../../src/structure/index.ts';
-import { type Smile, sviRawSmile, VolatilitySurface } from '../../src/surface/index.ts';
+import { movedSmile, type Smile, smileVolatility, sviRawSmile, VolatilitySurface } from '../../src/surface/index.ts';
 import { expiryOf, leg, RATE, SPOT, YIELD } from './skewed-market.ts';
 
 const front = sviRawSmile({ a: 0.0012, b: 0.02, rho: -0.6, m: 0.01, sigma: 0.06 }, 30 / 365);
@@ -81,6 +82,35 @@ test('on many days: the profit of each by itself, to its end; delta and gamma ar
       expect(found.delta[at]).toBeCloseTo((above - below) / 0.02, 5);
       expect(found.gamma[at]).toBeCloseTo((above - 2 * profit(price) + below) / 1e-4, 4);
       expect(found.vega[at]).toBeCloseTo((more(price) - profit(price)) / 1e-5, 2);
+    }
+  }
+});
+
+test('a smile that goes with the price: at the expected price nothing changes, beside it what the moved smile says', () => {
+  const day = dayAfter(11);
+  const [, call] = legs;
+  const one = [{ ...call, quantity: 1 }];
+  for (const kind of ['sticky-strike', 'sticky-moneyness', 'sticky-local-volatility'] as const) {
+    const movement = { kind };
+    const found = grid(one, { expiries, days: [day], shift: { movement } });
+    const still = surfaceStructure(one, { expiries, day });
+    const moved = surfaceStructure(one, { expiries, day, shift: { movement } });
+    if (!still.ok || !moved.ok) throw new Error('not seen');
+    expect(moved.structure.profit(day.forward)).toBeCloseTo(still.structure.profit(day.forward), 12);
+    const [later = NaN] = still.structure.laterVolatilities;
+    const own = Math.log(call.strike / expiries[1].forward);
+    for (const [j, price] of prices.entries()) {
+      expect(Math.abs(found.profit[j] - moved.structure.profit(price)), `${kind} at ${price}`).toBeLessThan(1e-7);
+      const move = Math.log(price / day.forward);
+      const volatility =
+        later + smileVolatility(movedSmile(back, movement, move), own - move) - smileVolatility(back, own);
+      const yearsLeft = back.timeToExpiry - day.years;
+      const worth = black76Price({
+        ...{ side: call.side, strike: call.strike, timeToExpiry: yearsLeft, volatility },
+        forward: (price * expiries[1].forward) / day.forward,
+        discountFactor: expiries[1].discountFactor / day.discountFactor,
+      });
+      expect(found.profit[j]).toBeCloseTo(worth - call.price, 7);
     }
   }
 });

@@ -136,13 +136,13 @@
       onchoose={(key) => (scope = key)}
     />
     <select
-      class="select select-xs w-[100px]"
+      class="select select-xs w-[116px]"
       aria-label="Where trades met their quote"
       value={own.met}
       onchange={(event) =>
         view.address.set({ met: event.currentTarget.value === 'any' ? undefined : event.currentTarget.value })}
     >
-      {#each TRADE_SIDES as side (side)}<option value={side}>{side}</option>{/each}
+      {#each TRADE_SIDES as side (side)}<option value={side}>{side === 'any' ? 'at any price' : side}</option>{/each}
     </select>
     <span class="flex items-baseline gap-1 text-[12.5px]">
       <span class="quiet">size from</span>

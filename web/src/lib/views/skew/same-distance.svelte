@@ -1,7 +1,10 @@
 <!-- A put and a call the same distance from the forward, side by side: what the tilt costs. -->
 <script lang="ts">
+  import type { Snippet } from 'svelte';
   import Choice from '$lib/ui/choice.svelte';
   import TheoryTrouble from '../../shell/theory-trouble.svelte';
+  import PickedFoot from '../../shell/picked-foot.svelte';
+  import PickOption from '../../shell/pick-option.svelte';
   import ValueTable from '../../shell/value-table.svelte';
   import Plot from '$lib/ui/plot.svelte';
   import { PALETTES } from '$lib/ui/palette';
@@ -48,7 +51,7 @@
   const strikeOf = (side: Side): TableColumn<SameDistanceRow> => ({
     ...explained(`${side}Strike`),
     head: `${side} strike`,
-    width: 86,
+    width: 72,
     value: (row) => row[side]?.strike,
     text: (row) => numberText(row[side]?.strike, strikeDecimals),
   });
@@ -56,7 +59,7 @@
     ...explained(`${side}Volatility`),
     head: `${side} vol %`,
     definition: 'Fitted volatility at the strike.',
-    width: 80,
+    width: 66,
     value: (row) => row[side]?.volatility,
     text: (row) => volatilityText(row[side]?.volatility),
     tone: () => 'text-implied',
@@ -65,16 +68,31 @@
     ...explained(`${side}Value`),
     head: `${side} value`,
     definition: 'Value of theory on the fitted smile; in files per unit of underlying.',
-    width: 80,
+    width: 70,
     value: (row) => row[side]?.price,
     text: (row) => priceText(row[side]?.price),
     tone: () => dimmed,
+  });
+  /** The strike that is listed nearest to one of the smile; undefined without any. */
+  function listedAt(strike: number | undefined): number | undefined {
+    const strikes = view.focus?.strikes ?? [];
+    if (strike === undefined || strikes.length === 0) return undefined;
+    return strikes.reduce((best, k) => (Math.abs(k - strike) < Math.abs(best - strike) ? k : best));
+  }
+  const pickOf = (side: Side, cell: Snippet<[SameDistanceRow]>): TableColumn<SameDistanceRow> => ({
+    id: `${side}Listed`,
+    head: `${side} listed`,
+    definition: 'Strike listed nearest to it, to be picked as a leg.',
+    width: 118,
+    value: (row) => listedAt(row[side]?.strike),
+    text: (row) => numberText(listedAt(row[side]?.strike), 2),
+    cell,
   });
   const columns = $derived<TableColumn<SameDistanceRow>[]>([
     {
       id: 'distance',
       head: DISTANCE_WORDS[by],
-      width: 90,
+      width: 60,
       isFixed: true,
       value: (row) => row.distance,
       text: (row) => String(row.distance),
@@ -85,16 +103,17 @@
       ...explained('ratio'),
       head: 'put / call',
       definition: 'Value of the put over that of the call.',
-      width: 76,
+      width: 58,
       value: ratio,
       text: (row) => numberText(ratio(row), 2),
       tone: () => `font-semibold ${dimmed}`,
     },
     {
       ...explained('difference'),
-      head: `difference ${underlying.currency}`,
+      head: 'difference',
+      label: `difference, ${underlying.currency}`,
       definition: 'Value of the put less that of the call; in files per unit of underlying.',
-      width: 104,
+      width: 84,
       value: difference,
       text: (row) => signedText(scaled(difference(row)), decimals),
       tone: () => dimmed,
@@ -103,12 +122,23 @@
       ...explained('points'),
       head: 'points',
       definition: 'Volatility of the put less that of the call.',
-      width: 80,
+      width: 50,
       value: points,
       text: (row) => pointsText(points(row)),
     },
+    pickOf('put', pickPut),
+    pickOf('call', pickCall),
   ]);
 </script>
+
+{#snippet listed(side: Side, row: SameDistanceRow)}
+  {@const strike = listedAt(row[side]?.strike)}
+  {#if strike === undefined || !view.focus}—{:else}<PickOption
+      option={{ expiry: view.focus.date, strike, side }}
+    />{/if}
+{/snippet}
+{#snippet pickPut(row: SameDistanceRow)}{@render listed('put', row)}{/snippet}
+{#snippet pickCall(row: SameDistanceRow)}{@render listed('call', row)}{/snippet}
 
 <div class="flex items-center gap-4">
   <Choice
@@ -157,6 +187,7 @@
         class="text-[13px]"
         isBusy={isProvisional}
       />
+      <PickedFoot />
     </div>
     <div class="mt-3 min-h-[260px] grow {dimmed}"><Plot {chart} label="Put and call at the same distance" /></div>
   </div>

@@ -8,6 +8,8 @@ import { SHOWN_MEASURES } from './structure-measure.ts';
 
 /** What stands below the chart. */
 export const STRUCTURE_PANELS = ['legs', 'chances', 'neutralize', 'reach', 'decay', 'compare', 'shelf'] as const;
+/** How a smile may go with the price. */
+export const SMILE_MOVES = ['strike', 'moneyness', 'local'] as const;
 /** What may run down in the lower chart. */
 export const MAP_AXES = ['day', 'volatility'] as const;
 export type MapAxis = (typeof MAP_AXES)[number];
@@ -60,6 +62,8 @@ export const structureParameters = z.object({
   rooted: z.enum(['yes', 'no']).default('no').catch('no'),
   /** On the volatility of a strike a tenth below its forward, points; in proportion elsewhere */
   tilt: z.coerce.number().min(-20).max(20).default(0).catch(0),
+  /** How a smile goes with the price: it stays with its strikes, goes with the price, or twice as far */
+  smile: z.enum(SMILE_MOVES).default('strike').catch('strike'),
   /** On the rate, points */
   rate: z.coerce.number().min(-10).max(20).default(0).catch(0),
   /** Price that is looked at; the underlying's own where there is none */

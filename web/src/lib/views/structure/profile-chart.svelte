@@ -130,6 +130,8 @@
     rows: profile.prices.map((p, i) => [p, ...profile.lines.map((l) => l.values[i])]),
   });
 
+  /** Ticks nearer to the handle than this, pixels, leave it the room. */
+  const BESIDE = 52;
   /* The price that is looked at, by hand and by key. */
   let isHeld = $state(false);
   const handle = $derived(Math.max(x.range()[0], Math.min(x.range()[1], x(at))));
@@ -194,7 +196,7 @@
         />
         <text x={MARGIN.left - 6} y={y(t) + 4} text-anchor="end" fill={palette.soft}>{words(t)}</text>
       {/each}
-      {#each across as t (t)}
+      {#each across.filter((t) => Math.abs(x(t) - handle) > BESIDE) as t (t)}
         <text x={x(t)} y={height - 9} text-anchor="middle" fill={palette.soft}>{acrossWords(t)}</text>
       {/each}
       <line

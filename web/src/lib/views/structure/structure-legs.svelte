@@ -4,7 +4,7 @@
   import { legsText } from '$lib/api/picked-legs';
   import { figureScale, figureText, premiumDecimals } from '$lib/measures';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
-  import { dateText, numberText, signedText, strikeText } from '$lib/ui/format';
+  import { dateText, numberText, pointsText, signedText, strikeText } from '$lib/ui/format';
   import TypedNumber from '$lib/ui/typed-number.svelte';
   import { paidText, type StructureParameters } from './parameters';
   import {
@@ -17,7 +17,7 @@
     without,
     withRatio,
   } from './structure-edit';
-  import type { StructureScene } from './structure-scene';
+  import type { SceneLeg, StructureScene } from './structure-scene';
 
   interface Props {
     scene: StructureScene;
@@ -33,6 +33,9 @@
   const quote = (value: number | null | undefined) => figureText(value, 'quote', scale);
 
   const keep = (next: readonly TradedLegText[]) => view.address.set({ legs: legsText(next) });
+  /** How far what it is taken at stands over theory, decimal of volatility; vega is told a point. */
+  const pointsOver = (price: number | null, value: SceneLeg['value']) =>
+    price === null || !value || !(value.vega > 0) ? null : (price - value.price) / value.vega / 100;
   /** A price that is typed; the mid again where nothing is. */
   function pay(leg: TradedLegText, price: number | undefined): void {
     const others = own.paid.filter((p) => !isSameOption(p, leg));
@@ -67,6 +70,9 @@
       <th class="px-2 text-right font-normal">offer</th>
       <th class="px-2 text-right font-normal">taken at</th>
       <th class="px-2 text-right font-normal">theory</th>
+      <th class="px-2 text-right font-normal" title="Taken at, over theory, by its vega: points of volatility"
+        >points over</th
+      >
       <th class="px-2 text-right font-normal">volatility %</th>
       <th class="px-2 text-right font-normal">delta</th>
       <th></th>
@@ -133,6 +139,7 @@
         <td class="px-2 text-right font-semibold {isProvisional ? 'opacity-50' : ''}"
           >{numberText(value?.price, decimals)}</td
         >
+        <td class="px-2 text-right" data-gap>{pointsText(pointsOver(price, value), 2)}</td>
         <td class="px-2 text-right">{value ? numberText(100 * value.volatility, 1) : '—'}</td>
         <td class="px-2 text-right">{numberText(value?.delta, 2)}</td>
         <td class="pl-2 text-right whitespace-nowrap">
@@ -141,6 +148,12 @@
             class="kbd-mark"
             aria-label="Flip the {name}: {leg.ratio > 0 ? 'owe' : 'hold'} it"
             onclick={() => keep(withRatio(legs, i, -leg.ratio))}>±</button
+          >
+          <button
+            type="button"
+            class="kbd-mark"
+            aria-label="Roll the {name} to the next expiry"
+            onclick={() => keep(expiryStepped(legs, i, 1, expiries))}>→</button
           >
           <button
             type="button"
@@ -166,6 +179,7 @@
       <td class="px-2" colspan="5">underlying, each as much as one contract is on</td>
       <td class="px-2 text-right">{numberText(scene.underlyingPrice, decimals)}</td>
       <td class="px-2 text-right font-semibold">{numberText(scene.underlyingPrice, decimals)}</td>
+      <td></td>
       <td></td>
       <td class="px-2 text-right">1.00</td>
       <td></td>

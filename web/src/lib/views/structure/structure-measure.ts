@@ -1,5 +1,6 @@
 import type { Model } from '@umwelt/core/pricing';
 import type { MarketShift, StructureGrid, StructureMeasure } from '@umwelt/core/structure';
+import type { SmileMovement } from '@umwelt/core/surface';
 import { scaledGreeks } from '../../theory/index.ts';
 import { numberText, signedSignificantText, signedText, significantText } from '../../ui/format.ts';
 import type { StructureParameters } from './parameters.ts';
@@ -49,9 +50,24 @@ export function measureText(value: number | null | undefined, measure: ShownMeas
   return Math.abs(value) < 10 ? signedSignificantText(value, 2) : signedText(value, 0);
 }
 
+const MOVEMENTS = {
+  strike: undefined,
+  moneyness: { kind: 'sticky-moneyness' },
+  local: { kind: 'sticky-local-volatility' },
+} as const satisfies Record<StructureParameters['smile'], SmileMovement | undefined>;
+export const SMILE_MOVE_WORDS: Record<StructureParameters['smile'], string> = {
+  strike: 'stays with strikes',
+  moneyness: 'goes with the price',
+  local: 'goes twice as far',
+};
+
 /** What is assumed to be otherwise; undefined where nothing is. */
-export function shiftOf(own: Pick<StructureParameters, 'shift' | 'tilt' | 'rate' | 'rooted'>): MarketShift | undefined {
+export function shiftOf(
+  own: Pick<StructureParameters, 'shift' | 'tilt' | 'rate' | 'rooted' | 'smile'>,
+): MarketShift | undefined {
   const { shift, tilt, rate } = own;
-  if (shift === 0 && tilt === 0 && rate === 0) return undefined;
-  return { parallel: shift / 100, tilt: tilt / 100, rate: rate / 100, isByRootTime: own.rooted === 'yes' };
+  const movement = MOVEMENTS[own.smile];
+  if (shift === 0 && tilt === 0 && rate === 0 && !movement) return undefined;
+  const isByRootTime = own.rooted === 'yes';
+  return { parallel: shift / 100, tilt: tilt / 100, rate: rate / 100, isByRootTime, movement };
 }

@@ -3,8 +3,8 @@
   import { quotedViewState } from '$lib/shell/view-state.svelte';
   import { numberText, signedText } from '$lib/ui/format';
   import TypedNumber from '$lib/ui/typed-number.svelte';
-  import type { StructureParameters } from './parameters';
-  import { measureWords, SHOWN_MEASURES } from './structure-measure';
+  import { SMILE_MOVES, type StructureParameters } from './parameters';
+  import { measureWords, SHOWN_MEASURES, SMILE_MOVE_WORDS } from './structure-measure';
 
   interface Props {
     own: StructureParameters;
@@ -60,14 +60,17 @@
       onchange={() => view.address.set({ rooted: own.rooted === 'yes' ? undefined : 'yes' })}
     />near more</label
   >
-  <label class="flex items-baseline gap-1"
-    ><input
-      type="checkbox"
-      class="checkbox checkbox-xs translate-y-0.5"
-      checked={own.each === 'yes'}
-      onchange={() => view.address.set({ each: own.each === 'yes' ? undefined : 'yes' })}
-    />legs</label
-  >
+  <span class="flex items-baseline gap-1">
+    <span class="quiet">smile</span>
+    <select
+      class="select select-xs w-[148px]"
+      aria-label="How the smile goes with the price"
+      value={own.smile}
+      onchange={(event) => view.address.set({ smile: unless(event.currentTarget.value, 'strike') })}
+    >
+      {#each SMILE_MOVES as move (move)}<option value={move}>{SMILE_MOVE_WORDS[move]}</option>{/each}
+    </select>
+  </span>
   <span class="flex items-baseline gap-1">
     <span class="quiet">price</span>
     <TypedNumber
@@ -93,4 +96,12 @@
       ontype={(price) => view.address.set({ to: price > 0 ? String(price) : undefined })}
     />
   </span>
+  <label class="flex items-baseline gap-1"
+    ><input
+      type="checkbox"
+      class="checkbox checkbox-xs translate-y-0.5"
+      checked={own.each === 'yes'}
+      onchange={() => view.address.set({ each: own.each === 'yes' ? undefined : 'yes' })}
+    />legs</label
+  >
 </div>

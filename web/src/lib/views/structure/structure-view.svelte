@@ -169,7 +169,7 @@
   /** Volatility, tilt, rate and prices as the market has them. */
   const asItIs = () =>
     view.address.set({
-      ...{ shift: undefined, tilt: undefined, rate: undefined, rooted: undefined },
+      ...{ shift: undefined, tilt: undefined, rate: undefined, rooted: undefined, smile: undefined },
       ...{ at: undefined, from: undefined, to: undefined },
     });
   /** What a hand moves is drawn at once, and goes into the address where it lets go. */
@@ -267,7 +267,7 @@
       <TheoryTrouble trouble={values.trouble} />
       <StructureScrubs {own} {points} {at} {range} {decimals} />
       {#if profile.lines.length > 0}<div
-          class="relative h-[250px] {values.isProvisional ? 'opacity-60' : ''}"
+          class="relative h-[236px] {values.isProvisional ? 'opacity-60' : ''}"
           data-testid="profile"
           data-stamp="{underlying.symbol} {asOf}"
         >
