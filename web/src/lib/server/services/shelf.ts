@@ -1,7 +1,13 @@
 import { parse } from 'csv-parse/sync';
 import { keepRequest, type KeepRequest, type KeptStructure, requestOfRow } from '../../api/kept-structure.ts';
 import type { Database } from '../database/connect.ts';
-import { keptCount, saveKeptStructures } from '../repositories/kept-structures.ts';
+import {
+  changeKeptStructure,
+  deleteKeptStructure,
+  keptCount,
+  keptStructuresOf,
+  saveKeptStructures,
+} from '../repositories/kept-structures.ts';
 
 /** Kept by one user; a limit that nobody reaches by hand. */
 const MOST_KEPT = 1000;
@@ -13,6 +19,20 @@ export interface ShelfTrouble {
   path: string;
   message: string;
 }
+
+/** All that an owner keeps, newest first. */
+export const shelfOwned = (database: Database, owner: string): Promise<KeptStructure[]> =>
+  keptStructuresOf(database, owner);
+
+/** @returns undefined where the owner keeps none of that identifier */
+export const renameKept = (
+  database: Database,
+  o: { owner: string; id: string; change: Pick<KeptStructure, 'name' | 'tags'> },
+): Promise<KeptStructure | undefined> => changeKeptStructure(database, o);
+
+/** @returns whether the owner kept it */
+export const dropKept = (database: Database, o: { owner: string; id: string }): Promise<boolean> =>
+  deleteKeptStructure(database, o);
 
 /** Keeps structures, all or none. */
 export async function keepStructures(

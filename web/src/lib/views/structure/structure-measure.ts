@@ -1,9 +1,7 @@
 import type { Model } from '@umwelt/core/pricing';
-import type { MarketShift, StructureGrid, StructureMeasure } from '@umwelt/core/structure';
-import type { SmileMovement } from '@umwelt/core/surface';
+import type { StructureGrid, StructureMeasure } from '@umwelt/core/structure';
 import { scaledGreeks } from '../../theory/index.ts';
 import { numberText, signedSignificantText, signedText, significantText } from '../../ui/format.ts';
-import type { StructureParameters } from './parameters.ts';
 
 /** What a structure is looked at by. */
 export const SHOWN_MEASURES = ['profit', 'value', 'delta', 'gamma', 'theta', 'vega', 'rho'] as const;
@@ -48,26 +46,4 @@ export function measureText(value: number | null | undefined, measure: ShownMeas
   if (measure === 'value') return Math.abs(value) < 10 ? significantText(value, 2) : numberText(value, 0);
   if (measure === 'delta') return signedText(value, 1);
   return Math.abs(value) < 10 ? signedSignificantText(value, 2) : signedText(value, 0);
-}
-
-const MOVEMENTS = {
-  strike: undefined,
-  moneyness: { kind: 'sticky-moneyness' },
-  local: { kind: 'sticky-local-volatility' },
-} as const satisfies Record<StructureParameters['smile'], SmileMovement | undefined>;
-export const SMILE_MOVE_WORDS: Record<StructureParameters['smile'], string> = {
-  strike: 'stays with strikes',
-  moneyness: 'goes with the price',
-  local: 'goes twice as far',
-};
-
-/** What is assumed to be otherwise; undefined where nothing is. */
-export function shiftOf(
-  own: Pick<StructureParameters, 'shift' | 'tilt' | 'rate' | 'rooted' | 'smile'>,
-): MarketShift | undefined {
-  const { shift, tilt, rate } = own;
-  const movement = MOVEMENTS[own.smile];
-  if (shift === 0 && tilt === 0 && rate === 0 && !movement) return undefined;
-  const isByRootTime = own.rooted === 'yes';
-  return { parallel: shift / 100, tilt: tilt / 100, rate: rate / 100, isByRootTime, movement };
 }

@@ -4,7 +4,8 @@
   import { numberText, signedText } from '$lib/ui/format';
   import TypedNumber from '$lib/ui/typed-number.svelte';
   import { SMILE_MOVES, type StructureParameters } from './parameters';
-  import { measureWords, SHOWN_MEASURES, SMILE_MOVE_WORDS } from './structure-measure';
+  import { SMILE_MOVE_WORDS } from './assumed-shift';
+  import { measureWords, SHOWN_MEASURES } from './structure-measure';
 
   interface Props {
     own: StructureParameters;

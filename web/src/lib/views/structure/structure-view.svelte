@@ -16,6 +16,7 @@
   import { PALETTES } from '$lib/ui/palette';
   import NeutralizePanel from './neutralize-panel.svelte';
   import { MAP_AXES, STRUCTURE_PANELS, structureParameters } from './parameters';
+  import { shiftOf } from './assumed-shift';
   import ChancesPanel from './chances-panel.svelte';
   import ComparePanel from './compare-panel.svelte';
   import ShelfPanel from './shelf-panel.svelte';
@@ -33,7 +34,7 @@
   import StructureScrubs from './structure-scrubs.svelte';
   import StructureLegs from './structure-legs.svelte';
   import { structureReading } from './structure-reading';
-  import { type MeasureScale, measureWords, shiftOf } from './structure-measure';
+  import { type MeasureScale, measureWords } from './structure-measure';
   import { type SceneSums, sceneSums, type StructureScene, structureScene } from './structure-scene';
   import { explainStructureFigure, type FiguredStructure } from './structure-workings';
   import { OFFERED, structureName, structureWords } from './structure-words';

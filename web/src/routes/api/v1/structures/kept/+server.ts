@@ -1,12 +1,11 @@
 import { keepRoute, keptRoute } from '$lib/api/contract/structures';
 import { handle } from '$lib/server/api/handle';
 import { problem } from '$lib/server/http/problem';
-import { keptStructuresOf } from '$lib/server/repositories/kept-structures';
-import { keepStructures } from '$lib/server/services/shelf';
+import { keepStructures, shelfOwned } from '$lib/server/services/shelf';
 
 export const GET = handle(keptRoute, async ({ event }) => {
   const { connection, owner } = event.locals;
-  return { structures: await keptStructuresOf(connection.database, owner) };
+  return { structures: await shelfOwned(connection.database, owner) };
 });
 
 export const POST = handle(keepRoute, async ({ body, event }) => {
