@@ -1,8 +1,10 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, test } from 'vitest';
+import { lawDensity } from '@umwelt/core/probability';
 import { issueDetails } from '../src/lib/api/issue-details.ts';
 import { hedgeRequest, structureRequest, type StructureBySymbol } from '../src/lib/api/structure.ts';
 import {
+  expiryLaw,
   chainOptions,
   evaluateByNumbers,
   evaluateBySymbol,
@@ -147,9 +149,15 @@ describe('by symbol', () => {
     expect(evaluation.breakEvens).toHaveLength(2);
     expect(evaluation.breakEvens[0]).toBeLessThan(4700);
     expect(evaluation.breakEvens[1]).toBeGreaterThan(4700);
-    // Common practice, no source: calendars start at 30 to 45 % chance of profit; ours lies near that.
-    expect(evaluation.probabilityOfProfit).toBeGreaterThan(0.2);
-    expect(evaluation.probabilityOfProfit).toBeLessThan(0.6);
+    // Between its break-evens, by the density of the first expiry summed up by the midpoint.
+    const front = picture.expiries.find((e) => e.date === near);
+    const law = front && expiryLaw(front);
+    if (!law) throw new Error('no law');
+    const [low, high] = evaluation.breakEvens;
+    const step = (high - low) / 4000;
+    let chance = 0;
+    for (let i = 0; i < 4000; i++) chance += lawDensity(law, low + (i + 0.5) * step) * step;
+    expect(evaluation.probabilityOfProfit).toBeCloseTo(chance, 6);
     expect(evaluation.maxProfit ?? NaN).toBeGreaterThan(0);
   });
 
