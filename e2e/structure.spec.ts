@@ -337,6 +337,18 @@ test('look at any measure on a day, at a price, under another volatility, tilt a
   await expect
     .poll(async () => number(await looked('profit', 2).textContent()))
     .toBe(Math.round(told.maxProfit ?? NaN));
+  // What it is taken at, and of how much the figures are.
+  await page.getByLabel('What legs are taken at').selectOption('theory');
+  await expect.poll(() => shown(page, 'cost')).toBe(Math.round(told.value));
+  await expect(figure(page, 'gap')).toHaveText('0');
+  await page.getByLabel('What legs are taken at').selectOption('market');
+  await expect.poll(async () => (await shown(page, 'cost')) === (await shown(page, 'crossing'))).toBe(true);
+  expect(await shown(page, 'cost')).toBeGreaterThan(told.cost);
+  await page.getByLabel('What legs are taken at').selectOption('mid');
+  const { multiplier } = (await (await page.request.get('/api/v1/underlyings/VM50')).json()) as { multiplier: number };
+  await page.getByLabel('What figures and charts are of').selectOption('share');
+  await expect.poll(() => shown(page, 'cost')).toBe(Math.round(told.cost / multiplier));
+  await page.getByLabel('What figures and charts are of').selectOption('position');
   // Another measure in both charts; by volatility down the lower one.
   await page.getByLabel('Measure', { exact: true }).selectOption('vega');
   await expect(page.getByTestId('profile')).toContainText('vega a point');

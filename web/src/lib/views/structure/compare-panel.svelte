@@ -4,7 +4,8 @@
   import { figureScale } from '$lib/measures';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
   import type { StructureParameters } from './parameters';
-  import { type FiguredStructure, shownFigures } from './structure-workings';
+  import type { FiguredStructure } from './figured-structure';
+  import { shownFigures } from './structure-workings';
 
   interface Props {
     own: StructureParameters;

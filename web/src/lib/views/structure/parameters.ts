@@ -8,6 +8,11 @@ import { SHOWN_MEASURES } from './structure-measure.ts';
 
 /** What stands below the chart. */
 export const STRUCTURE_PANELS = ['legs', 'chances', 'neutralize', 'reach', 'decay', 'compare', 'shelf'] as const;
+/** What legs may be taken at: the middle, what is bid and offered where they trade, or theory. */
+export const TAKEN_AT = ['mid', 'market', 'theory'] as const;
+export type TakenAt = (typeof TAKEN_AT)[number];
+/** What figures may be of: all contracts, one of the smallest structure that it is a multiple of, one unit of the underlying of that. */
+export const FIGURES_OF = ['position', 'structure', 'share'] as const;
 /** How a smile may go with the price. */
 export const SMILE_MOVES = ['strike', 'moneyness', 'local'] as const;
 /** What may run down in the lower chart. */
@@ -54,6 +59,10 @@ export const structureParameters = z.object({
   held: z.coerce.number().min(-1e6).max(1e6).default(0).catch(0),
   /** Prices of legs that are not their mid */
   paid: listText(paidLeg).default([]).catch([]),
+  /** What a leg is taken at where nothing is typed */
+  take: z.enum(TAKEN_AT).default('mid').catch('mid'),
+  /** What figures and charts are of */
+  per: z.enum(FIGURES_OF).default('position').catch('position'),
   /** Days from now that are looked at beside now and the first expiry */
   day: z.coerce.number().min(0).max(20_000).optional().catch(undefined),
   /** On every volatility, points */

@@ -7,7 +7,7 @@
   import { StructureAnswers } from './structure-answers.svelte';
   import type { StructureInput } from './structure-input';
   import type { ReachInput, StructureReach } from './structure-reach';
-  import type { FiguredStructure } from './structure-workings';
+  import type { FiguredStructure } from './figured-structure';
 
   interface Props {
     own: StructureParameters;

@@ -96,3 +96,9 @@ export function built(
 /** Whether two options are one. */
 export const isSameOption = (a: PickableOption, b: PickableOption) =>
   a.expiry === b.expiry && a.strike === b.strike && a.side === b.side;
+
+/** How many of the smallest structure with whole contracts it is. */
+export function timesOver(legs: Legs): number {
+  const divisor = (a: number, b: number): number => (b === 0 ? a : divisor(b, a % b));
+  return legs.reduce((found, { ratio }) => divisor(found, Math.abs(ratio)), 0) || 1;
+}

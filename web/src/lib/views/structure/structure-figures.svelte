@@ -6,7 +6,9 @@
   import { dateText, numberText, probabilityText, signedText } from '$lib/ui/format';
   import type { MarketShift } from '@umwelt/core/structure';
   import { measureText, measureWords, type MeasureScale, SHOWN_MEASURES, shownColumn } from './structure-measure';
-  import { type FiguredStructure, shownFigures } from './structure-workings';
+  import { FIGURES_OF, type StructureParameters } from './parameters';
+  import type { FiguredStructure } from './figured-structure';
+  import { shownFigures } from './structure-workings';
 
   interface Props {
     figured: FiguredStructure;
@@ -16,9 +18,11 @@
     scale: MeasureScale;
     decimals: number;
     currency: string;
+    per: StructureParameters['per'];
   }
-  let { figured, day, shift, scale, decimals, currency }: Props = $props();
+  let { figured, day, shift, scale, decimals, currency, per }: Props = $props();
   const view = quotedViewState();
+  const PER_WORDS = { position: 'whole position', structure: 'one of it', share: 'per share of one' } as const;
   const SHOWN_GRID = ['profit', 'delta', 'gamma', 'theta', 'vega', 'rho'] as const;
   /** Points of volatility beside the one that is looked at. */
   const BESIDE = [-2, 0, 2];
@@ -46,7 +50,18 @@
   });
 </script>
 
-<h3 class="caption mb-1">Figures <span class="normal-case">· position, {currency}</span></h3>
+<div class="mb-1 flex items-center justify-between gap-2">
+  <h3 class="caption">Figures <span class="normal-case">· {currency}</span></h3>
+  <select
+    class="select select-xs w-[124px]"
+    aria-label="What figures and charts are of"
+    value={per}
+    onchange={(event) =>
+      view.address.set({ per: event.currentTarget.value === 'position' ? undefined : event.currentTarget.value })}
+  >
+    {#each FIGURES_OF as of (of)}<option value={of}>{PER_WORDS[of]}</option>{/each}
+  </select>
+</div>
 <dl class="grid grid-flow-row-dense grid-cols-2 gap-x-4 text-[12.5px]" data-testid="structure-figures">
   {#each figures as figure (figure.id)}
     <div

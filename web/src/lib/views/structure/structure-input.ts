@@ -2,7 +2,7 @@ import type { MarketShift } from '@umwelt/core/structure';
 import type { Picture } from '../../api/picture.ts';
 import type { TradedLegText } from '../../api/traded.ts';
 import type { ListedValue } from '../../theory/index.ts';
-import type { PaidLeg } from './parameters.ts';
+import type { PaidLeg, TakenAt } from './parameters.ts';
 import type { MeasureScale } from './structure-measure.ts';
 import { structureScene, type StructureScene } from './structure-scene.ts';
 
@@ -12,11 +12,12 @@ export interface StructureInput {
   legs: readonly TradedLegText[];
   held: number;
   paid: readonly PaidLeg[];
+  take: TakenAt;
   /** Of the legs by theory, in their order */
   values: readonly (ListedValue | undefined)[];
   shift: MarketShift | undefined;
   scale: MeasureScale;
 }
 
-export const sceneOf = ({ picture, legs, held, paid, values }: StructureInput): StructureScene =>
-  structureScene(picture, legs, { held, paid, values });
+export const sceneOf = ({ picture, legs, held, paid, take, values }: StructureInput): StructureScene =>
+  structureScene(picture, legs, { held, paid, take, values });

@@ -6,7 +6,7 @@
   import { quotedViewState } from '$lib/shell/view-state.svelte';
   import { dateText, numberText, pointsText, signedText, strikeText } from '$lib/ui/format';
   import TypedNumber from '$lib/ui/typed-number.svelte';
-  import { paidText, type StructureParameters } from './parameters';
+  import { paidText, type StructureParameters, TAKEN_AT } from './parameters';
   import {
     atExpiry,
     duplicated,
@@ -26,6 +26,7 @@
   }
   let { scene, own, isProvisional }: Props = $props();
   const view = quotedViewState();
+  const TAKEN_WORDS = { mid: 'at mid', market: 'bid, offer', theory: 'at theory' } as const;
   const { legs } = $derived(view.context);
   const expiries = $derived(view.picture.expiries.filter((e) => e.outlier === null));
   const scale = $derived(figureScale(view.picture));
@@ -68,7 +69,17 @@
       <th class="px-2 text-left font-normal">side</th>
       <th class="px-2 text-right font-normal">bid</th>
       <th class="px-2 text-right font-normal">offer</th>
-      <th class="px-2 text-right font-normal">taken at</th>
+      <th class="px-2 text-right font-normal">
+        <select
+          class="select select-xs w-[104px]"
+          aria-label="What legs are taken at"
+          value={own.take}
+          onchange={(event) =>
+            view.address.set({ take: event.currentTarget.value === 'mid' ? undefined : event.currentTarget.value })}
+        >
+          {#each TAKEN_AT as at (at)}<option value={at}>{TAKEN_WORDS[at]}</option>{/each}
+        </select>
+      </th>
       <th class="px-2 text-right font-normal">theory</th>
       <th class="px-2 text-right font-normal" title="Taken at, over theory, by its vega: points of volatility"
         >points over</th
@@ -132,8 +143,8 @@
           {#if isTyped}<button
               type="button"
               class="quiet min-h-6"
-              aria-label="Take the {name} at its mid"
-              onclick={() => pay(leg, undefined)}>mid</button
+              aria-label="Take the {name} as the other legs"
+              onclick={() => pay(leg, undefined)}>as others</button
             >{/if}
         </td>
         <td class="px-2 text-right font-semibold {isProvisional ? 'opacity-50' : ''}"

@@ -1,12 +1,8 @@
 import { figureText, type FigureScale } from '../../measures/index.ts';
 import type { Sentence, SentencePart } from '../../shell/reading/sentence.ts';
 import { dateText, numberText } from '../../ui/format.ts';
-import {
-  type FiguredStructure,
-  structureFigureId,
-  structureFigureValue,
-  structureWidth,
-} from './structure-workings.ts';
+import { type FiguredStructure, structureWidth } from './figured-structure.ts';
+import { structureFigureId, structureFigureValue } from './structure-workings.ts';
 import { structureWords } from './structure-words.ts';
 
 /** What Structure says in words. */

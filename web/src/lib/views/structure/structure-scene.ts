@@ -19,7 +19,7 @@ import type { TradedLegText } from '../../api/traded.ts';
 import { surfaceAgain } from '../../market/index.ts';
 import { type ListedValue, marketExpiry, valuedLeg } from '../../theory/index.ts';
 import { dateText, strikeText } from '../../ui/format.ts';
-import type { PaidLeg } from './parameters.ts';
+import type { PaidLeg, TakenAt } from './parameters.ts';
 import { isSameOption } from './structure-edit.ts';
 
 /** A leg as it is listed, quoted and valued. */
@@ -28,7 +28,7 @@ export interface SceneLeg {
   expiry: ExpiryPicture | undefined;
   bid: number | null;
   ask: number | null;
-  /** That it is taken at: typed, or the mid; null where there is none */
+  /** That it is taken at: typed, or as the structure takes its legs; null where there is none */
   price: number | null;
   isTyped: boolean;
   value: ListedValue | undefined;
@@ -72,7 +72,7 @@ const OF_LEVEL: readonly [number, number] = [-20, 20];
 export function structureScene(
   picture: Picture,
   legs: readonly TradedLegText[],
-  o: { held: number; paid: readonly PaidLeg[]; values: readonly (ListedValue | undefined)[] },
+  o: { held: number; paid: readonly PaidLeg[]; take: TakenAt; values: readonly (ListedValue | undefined)[] },
 ): StructureScene {
   const seen = legs.map((leg, i): SceneLeg => {
     const expiry = picture.expiries.find((e) => e.date === leg.expiry);
@@ -80,10 +80,14 @@ export function structureScene(
     const quotes = expiry?.[leg.side];
     const [bid, ask] = [quotes?.bid[at] ?? null, quotes?.ask[at] ?? null];
     const typed = o.paid.find((p) => isSameOption(p, leg));
-    const mid = bid !== null && ask !== null ? 0.5 * (bid + ask) : null;
+    const usual = {
+      mid: bid !== null && ask !== null ? 0.5 * (bid + ask) : null,
+      market: leg.ratio > 0 ? ask : bid,
+      theory: o.values[i]?.price ?? null,
+    }[o.take];
     return {
       ...{ leg, expiry: at < 0 ? undefined : expiry, bid, ask, isTyped: typed !== undefined },
-      ...{ price: typed?.price ?? mid, value: o.values[i], verdict: quotes?.verdict[at] ?? null },
+      ...{ price: typed?.price ?? usual, value: o.values[i], verdict: quotes?.verdict[at] ?? null },
     };
   });
   const expiries = [...new Set(seen.flatMap(({ expiry }) => (expiry ? [expiry] : [])))].sort(

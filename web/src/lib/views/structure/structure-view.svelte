@@ -29,14 +29,15 @@
   import { StructureAnswers } from './structure-answers.svelte';
   import type { StructureInput } from './structure-input';
   import ProfileChart from './profile-chart.svelte';
-  import { built, times, turnedRound } from './structure-edit';
+  import { built, times, timesOver, turnedRound } from './structure-edit';
   import StructureFigures from './structure-figures.svelte';
   import StructureScrubs from './structure-scrubs.svelte';
   import StructureLegs from './structure-legs.svelte';
   import { structureReading } from './structure-reading';
   import { type MeasureScale, measureWords } from './structure-measure';
   import { type SceneSums, sceneSums, type StructureScene, structureScene } from './structure-scene';
-  import { explainStructureFigure, type FiguredStructure } from './structure-workings';
+  import type { FiguredStructure } from './figured-structure';
+  import { explainStructureFigure } from './structure-workings';
   import { OFFERED, structureName, structureWords } from './structure-words';
 
   const view = quotedViewState();
@@ -64,12 +65,16 @@
   }));
   const scene = $derived(
     structureScene(view.picture, legs, {
-      ...{ held: own.held, paid: own.paid },
+      ...{ held: own.held, paid: own.paid, take: own.take },
       values: legTheory(legs, parts, values.values),
     }),
   );
   const isEmpty = $derived(legs.length === 0 && own.held === 0);
-  const sums = $derived(sceneSums(scene, underlying.multiplier));
+  /** Units of the underlying that figures are of, for each contract of the smallest leg or all of them. */
+  const unitsOf = (of: typeof legs) =>
+    own.per === 'position' ? underlying.multiplier : (own.per === 'share' ? 1 : underlying.multiplier) / timesOver(of);
+  const multiplier = $derived(unitsOf(legs));
+  const sums = $derived(sceneSums(scene, multiplier));
   const last = $derived(scene.front ? Math.floor(scene.front.days) : 0);
   /** What is under the hand, before the address has it. */
   let held = $state<{ day?: number; at?: number; shift?: number }>({});
@@ -79,22 +84,23 @@
   const shift = $derived(shiftOf({ ...own, shift: points }));
   const front = $derived(scene.on(Infinity, shift));
   const dateAfter = (days: number) => new Date(Date.parse(asOf) + days * 86_400_000).toISOString().slice(0, 10);
-  const scaleOf = (of: StructureScene, { cost }: SceneSums): MeasureScale => ({
-    multiplier: underlying.multiplier,
-    cost: cost === null ? NaN : cost / underlying.multiplier,
+  const scaleOf = (of: StructureScene, { cost }: SceneSums, units: number): MeasureScale => ({
+    multiplier: units,
+    cost: cost === null ? NaN : cost / units,
     model: of.front?.model ?? 'spot',
   });
-  const scale = $derived(scaleOf(scene, sums));
+  const scale = $derived(scaleOf(scene, sums, multiplier));
   const others = $derived(
     besides.map((k, i) => {
       const of = structureScene(view.picture, k.legs, {
-        ...{ held: k.held, paid: k.paid },
+        ...{ held: k.held, paid: k.paid, take: own.take },
         values: legTheory(k.legs, parts, values.values),
       });
-      const ofSums = sceneSums(of, underlying.multiplier);
+      const units = unitsOf(k.legs);
+      const ofSums = sceneSums(of, units);
       return {
-        ...{ name: k.name, color: palette.beside[i], scene: of, scale: scaleOf(of, ofSums) },
-        figured: figuredOf(of, ofSums),
+        ...{ name: k.name, color: palette.beside[i], scene: of, scale: scaleOf(of, ofSums, units) },
+        figured: figuredOf(of, ofSums, units),
         days: Infinity,
       };
     }),
@@ -115,10 +121,10 @@
           : undefined,
     }),
   );
-  const figured = $derived(figuredOf(scene, sums));
-  function figuredOf(of: StructureScene, ofSums: SceneSums): FiguredStructure {
+  const figured = $derived(figuredOf(scene, sums, multiplier));
+  function figuredOf(of: StructureScene, ofSums: SceneSums, units: number): FiguredStructure {
     return {
-      ...{ symbol: underlying.symbol, asOf, scene: of, sums: ofSums, at, multiplier: underlying.multiplier },
+      ...{ symbol: underlying.symbol, asOf, scene: of, sums: ofSums, at, multiplier: units },
       front: of.on(Infinity, shift),
       riskReversal: view.picture.shape?.riskReversal25.value ?? null,
     };
@@ -132,7 +138,7 @@
   // What is moved down the map is not moved beside it.
   const mapShift = $derived(shiftOf({ ...own, shift: own.down === 'day' ? points : 0 }));
   const input = $derived<StructureInput>({
-    ...{ picture: view.picture, legs, held: own.held, paid: own.paid, shift, scale },
+    ...{ picture: view.picture, legs, held: own.held, paid: own.paid, take: own.take, shift, scale },
     values: legTheory(legs, parts, values.values),
   });
   const mapInput = $derived<StructureMapInput | undefined>(
@@ -186,7 +192,8 @@
     isEmpty
       ? undefined
       : {
-          ...{ symbol: underlying.symbol, asOf, legs: [...legs], held: own.held, paid: [...own.paid], cost: sums.cost },
+          ...{ symbol: underlying.symbol, asOf, legs: [...legs], held: own.held, paid: [...own.paid] },
+          cost: sceneSums(scene, underlying.multiplier).cost,
           price: scene.underlyingPrice,
         },
   );
@@ -346,14 +353,14 @@
         {:else if own.panel === 'shelf'}
           <ShelfPanel {shelf} {own} current={keepable} usualName={keptName} />
         {:else if own.panel === 'neutralize'}
-          <NeutralizePanel {own} {sums} multiplier={underlying.multiplier} />
+          <NeutralizePanel {own} sums={sceneSums(scene, underlying.multiplier)} multiplier={underlying.multiplier} />
         {/if}
       </div>
     {/if}
   {/snippet}
   {#snippet aside()}
     {#if !isEmpty}
-      <StructureFigures {figured} {day} {shift} {scale} {decimals} {currency} />
+      <StructureFigures {figured} {day} {shift} {scale} {decimals} {currency} per={own.per} />
       <div class="h-4"></div>
     {/if}
     <Reading
