@@ -1,6 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, test } from 'vitest';
-import { lawDensity } from '@umwelt/core/probability';
+import { black76Price } from '@umwelt/core/pricing';
+import { constantOdds, lawDensity } from '@umwelt/core/probability';
+import { constantStructure, payoffProfit } from '@umwelt/core/structure';
 import { issueDetails } from '../src/lib/api/issue-details.ts';
 import { hedgeRequest, structureRequest, type StructureBySymbol } from '../src/lib/api/structure.ts';
 import {
@@ -12,6 +14,7 @@ import {
   ON_SMILE,
   solveHedge,
 } from '../src/lib/theory/index.ts';
+import { chanceBySource } from '../src/lib/views/structure/chance-by-source.ts';
 import { demoStore } from './demo-store.ts';
 
 /* Structures as the API answers them: in money, in the scales of the screen, by the one theory. */
@@ -247,4 +250,50 @@ describe('hedges', () => {
     ]);
     expect(paths({ position, instruments: [one], neutralize: ['gamma', 'gamma'] })).toEqual(['neutralize[1]']);
   });
+});
+
+test('chance and mean profit by sources: of one volatility what Black says, of single levels the chance alone', () => {
+  const [forward, years, volatility] = [100, 0.25, 0.3];
+  const legs = [
+    { kind: 'option' as const, side: 'put' as const, strike: 92, years, quantity: 1, price: 1.4 },
+    { kind: 'option' as const, side: 'call' as const, strike: 108, years, quantity: -2, price: 2.1 },
+    { kind: 'underlying' as const, quantity: 1, price: 101 },
+  ];
+  const market = { underlying: forward, rate: 0, dividendYield: 0, volatility };
+  const constant = constantStructure(legs, market);
+  const profit = (price: number) => payoffProfit(legs, price);
+  const structure = {
+    ...{ cost: constant.cost, breakEvens: constant.breakEvens, profit, laterVolatilities: [] },
+    ...{ maxProfit: constant.maxProfit, maxLoss: constant.maxLoss },
+    ...{ probabilityOfProfit: 0.5, expectedProfit: 0.1 },
+  };
+  const below = (price: number) =>
+    constantOdds({ spot: forward, timeToExpiry: years, volatility, drift: 0 }).below(price);
+  const told = constant.breakEvens.map((price) =>
+    (['smile', 'own', 'atm', 'history'] as const).map((source) => ({
+      ...{ source, volatility: source === 'history' ? null : volatility, probability: below(price) },
+    })),
+  );
+  const front = { structure, years, forward };
+  const rows = chanceBySource(front, front, told as unknown as Parameters<typeof chanceBySource>[2]);
+  const of = (source: string) => rows.find((r) => r.source === source);
+  // A martingale gains nothing: what options are worth less what was paid.
+  const worth = legs.reduce((sum, leg) => {
+    if (leg.kind === 'underlying') return sum + leg.quantity * (forward - leg.price);
+    const value = black76Price({ ...leg, forward, timeToExpiry: years, volatility, discountFactor: 1 });
+    return sum + leg.quantity * (value - leg.price);
+  }, 0);
+  expect(of('atm')?.chance).toBeCloseTo(constant.probabilityOfProfit, 12);
+  expect(of('atm')?.onDay).toBeCloseTo(constant.probabilityOfProfit, 12);
+  expect(of('atm')?.expected).toBeCloseTo(worth, 3);
+  expect(of('smile')).toMatchObject({ expected: 0.1, onDay: 0.5 });
+  for (const source of ['own', 'history']) {
+    expect(of(source)?.chance).toBeCloseTo(constant.probabilityOfProfit, 12);
+    expect(of(source)).toMatchObject({ expected: null, onDay: null });
+  }
+  // Who says nothing of a level says nothing of the whole.
+  expect(of('forecast')).toMatchObject({ chance: null, expected: null, onDay: null });
+  expect(
+    chanceBySource(front, undefined, told as unknown as Parameters<typeof chanceBySource>[2])[0].onDay,
+  ).toBeUndefined();
 });

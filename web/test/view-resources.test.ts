@@ -108,7 +108,7 @@ test('addresses from before views had parameters of their own open the same', ()
   const compare = [{ symbol: 'KELPA' }, { symbol: 'VM50', asOf: '2031-02-14T17:30:00+01:00' }];
   expect(own.term).toEqual({ lines: ['wings', 'index'], scale: 'level', compare, workings: 'atm30' });
   expect(own.skew).toMatchObject({ skew: 'year', by: 'delta', axis: 'moneyness', compare, workings: 'atm30' });
-  expect(own.chain).toEqual({ table: 'trades', sides: 'both', show: 'all', workings: 'atm30' });
+  expect(own.chain).toMatchObject({ table: 'trades', sides: 'both', show: 'all', met: 'any', workings: 'atm30' });
   // What was picked on Chain alone is picked for all views.
   expect(asOfContext.parse({ ...said, legs: '-2~2031-04-18~4600~put' }).legs).toEqual([
     { ratio: -2, expiry: '2031-04-18', strike: 4600, side: 'put' },

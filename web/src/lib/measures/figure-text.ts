@@ -74,6 +74,13 @@ function widthText(value: number, scale: FigureScale): string {
     : significantText(value, 2);
 }
 
+/** Money of a position: whole from a hundred on, cents below, and what of it can be told below a tenth. */
+export function moneyText(value: number): string {
+  const size = Math.abs(value);
+  if (size >= 100) return numberText(value, 0);
+  return size >= 0.1 || value === 0 ? numberText(value, 2) : significantText(value, 2);
+}
+
 /** A figure as it is written wherever it stands, without the word of its unit. */
 export function figureText(value: number | null | undefined, unit: Unit, scale: FigureScale): string {
   if (value == null) return '—';
@@ -91,7 +98,7 @@ export function figureText(value: number | null | undefined, unit: Unit, scale: 
     case 'premium':
       return numberText(value, premiumDecimals(scale));
     case 'money':
-      return Math.abs(value) < 10 && value !== 0 ? significantText(value, 2) : numberText(value, 0);
+      return moneyText(value);
     case 'rate':
       return signedText(value * 100, 2);
     case 'share':

@@ -37,6 +37,7 @@ export {
   type FigureScale,
   figureScale,
   figureText,
+  moneyText,
   figureWithUnit,
   inputText,
   premiumDecimals,

@@ -1,27 +1,34 @@
 <!-- Chance of profit at the first expiry by every source of odds, and how far each stands from the smile. -->
 <script lang="ts">
   import { page as route } from '$app/state';
-  import type { SurfaceStructure } from '@umwelt/core/structure';
   import ValueTable from '$lib/shell/value-table.svelte';
   import type { TableColumn } from '$lib/ui/table/table-column';
   import { derivingQuery } from '$lib/api/as-of-context';
   import { ask, troubleText } from '$lib/api/client/ask';
   import { probabilityRoute } from '$lib/api/contract/views';
+  import type { SourceOddsRow } from '$lib/api/range';
   import { ODDS_SOURCE_NAMES } from '$lib/measures';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
   import { dateText, numberText, probabilityText, signedText } from '$lib/ui/format';
-  import { chanceBySource, type SourceChance } from './chance-by-source';
+  import { chanceBySource, type SourceChance, type SourceDay } from './chance-by-source';
+  import { measureText, type MeasureScale } from './structure-measure';
 
   interface Props {
-    front: SurfaceStructure;
+    front: SourceDay;
     /** Civil date of the first expiry */
     expiry: string;
+    /** That is looked at before, and its name */
+    day: (SourceDay & { name: string }) | undefined;
+    scale: MeasureScale;
   }
-  let { front, expiry }: Props = $props();
+  let { front, expiry, day, scale }: Props = $props();
   const view = quotedViewState();
   const symbol = $derived(view.picture.underlying.symbol);
-  const asked = $derived(JSON.stringify([symbol, view.live.minute, expiry, front.breakEvens, route.url.search]));
-  let rows = $state.raw<SourceChance[]>([]);
+  /** Without a break-even any price tells which sources there are. */
+  const levels = $derived(front.structure.breakEvens.length > 0 ? front.structure.breakEvens : [front.forward]);
+  const asked = $derived(JSON.stringify([symbol, view.live.minute, expiry, levels, route.url.search]));
+  let told = $state.raw<SourceOddsRow[][]>([]);
+  const rows = $derived(told.length === levels.length ? chanceBySource(front, day, told) : []);
   let isLoading = $state(true);
   let trouble = $state<string>();
 
@@ -29,9 +36,8 @@
     void asked;
     const abort = new AbortController();
     isLoading = true;
-    const structure = front;
     void Promise.all(
-      structure.breakEvens.map((level) => {
+      levels.map((level) => {
         const query = derivingQuery(route.url.searchParams);
         query.set('asOf', view.live.minute);
         query.set('expiry', expiry);
@@ -43,10 +49,7 @@
       }),
     ).then(
       (answers) => {
-        rows = chanceBySource(
-          structure,
-          answers.map((a) => a.results),
-        );
+        told = answers.map((a) => a.results);
         [isLoading, trouble] = [false, undefined];
       },
       (error: unknown) => {
@@ -78,10 +81,27 @@
     },
     {
       id: 'apart',
-      head: 'from the smile, points',
-      width: 136,
+      head: 'points apart',
+      definition: 'From the smile, points of chance.',
+      width: 84,
       value: apart,
       text: (r) => (r.source === 'smile' ? '' : signedText(apart(r), 1)),
+    },
+    ...(day
+      ? [
+          {
+            ...{ id: 'onDay', head: day.name, label: `chance of profit, ${day.name}`, width: 84 },
+            definition: 'Of the smile, and of sources with one volatility for all prices.',
+            value: (r: SourceChance) => r.onDay ?? null,
+            text: (r: SourceChance) => probabilityText(r.onDay),
+          },
+        ]
+      : []),
+    {
+      ...{ id: 'expected', head: 'expected profit', width: 104 },
+      definition: 'Mean profit at the first expiry; of the smile, and of sources with one volatility for all prices.',
+      value: (r) => r.expected,
+      text: (r) => measureText(r.expected === null ? null : r.expected * scale.multiplier, 'profit'),
     },
     {
       id: 'reason',

@@ -2,7 +2,9 @@
 <script lang="ts">
   import { quotedViewState } from '$lib/shell/view-state.svelte';
   import TypedNumber from '$lib/ui/typed-number.svelte';
-  import { dateText, numberText, probabilityText, signedText } from '$lib/ui/format';
+  import { moneyText } from '$lib/measures';
+  import { dateText, numberText, probabilityText } from '$lib/ui/format';
+  import { measureText } from './structure-measure';
   import type { StructureParameters } from './parameters';
   import { StructureAnswers } from './structure-answers.svelte';
   import type { StructureInput } from './structure-input';
@@ -22,8 +24,10 @@
   /** Half of what can be made or lost (common practice, no source); as much as it cost where that has no end. */
   const usual = (most: number | undefined) =>
     HALF * (most === undefined ? Math.abs(sums.cost ?? 0) : most * multiplier);
-  const target = $derived(own.target ?? Math.round(usual(front?.maxProfit)));
-  const limit = $derived(own.limit ?? -Math.round(usual(front?.maxLoss)));
+  /** As it is written. */
+  const rounded = (value: number) => Number(value.toFixed(value >= 100 ? 0 : 2));
+  const target = $derived(own.target ?? rounded(usual(front?.maxProfit)));
+  const limit = $derived(own.limit ?? -rounded(usual(front?.maxLoss)));
   const answers = new StructureAnswers<ReachInput, StructureReach | undefined>(
     () => ({ ...input, target, limit }),
     (thread, request) => thread.structureReach(request),
@@ -39,8 +43,8 @@
     const { chances } = reach;
     const [first, second] = [chances.targetFirst, chances.limitFirst];
     return [
-      { id: 'target', name: `${signedText(target, 0)} at any moment`, drawn: chances.target },
-      { id: 'limit', name: `${signedText(limit, 0)} at any moment`, drawn: chances.limit },
+      { id: 'target', name: `${measureText(target, 'profit')} at any moment`, drawn: chances.target },
+      { id: 'limit', name: `${measureText(limit, 'profit')} at any moment`, drawn: chances.limit },
       { id: 'targetFirst', name: 'the profit first', drawn: first },
       { id: 'limitFirst', name: 'the loss first', drawn: second },
       {
@@ -56,14 +60,14 @@
   <span class="quiet">profit of</span>
   <TypedNumber
     label="Profit that is waited for, {currency}"
-    text={numberText(target, 0)}
+    text={moneyText(target)}
     isOwn={own.target !== undefined}
     ontype={(typed) => view.address.set({ target: String(typed) })}
   />
   <span class="quiet">or loss of</span>
   <TypedNumber
     label="Loss that ends it, {currency}"
-    text={numberText(-limit, 0)}
+    text={moneyText(-limit)}
     isOwn={own.limit !== undefined}
     ontype={(typed) => view.address.set({ limit: String(-Math.abs(typed)) })}
   />
@@ -96,7 +100,7 @@
   </table>
   <p class="quiet mt-1 text-[11.5px]">
     {reach.now >= target || reach.now <= limit
-      ? `It stands at ${signedText(reach.now, 0)} now, so that is reached already. `
+      ? `It stands at ${measureText(reach.now, 'profit')} now, so that is reached already. `
       : ''}By {numberText(reach.paths, 0)} drawn paths whose price has on each day the law of the surface, with what lies
     between days; ± is one standard error. Mids are taken to be had: bids and offers are not paid.
   </p>

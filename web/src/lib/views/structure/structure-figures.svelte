@@ -65,7 +65,7 @@
 <dl class="grid grid-flow-row-dense grid-cols-2 gap-x-4 text-[12.5px]" data-testid="structure-figures">
   {#each figures as figure (figure.id)}
     <div
-      class="border-hair flex items-center justify-between gap-2 border-b leading-6 {figure.label.length > 16
+      class="border-hair flex items-center justify-between gap-2 border-b leading-6 {figure.label.length > 15
         ? 'col-span-2'
         : ''}"
     >

@@ -1,7 +1,8 @@
 import type { Model } from '@umwelt/core/pricing';
 import type { StructureGrid, StructureMeasure } from '@umwelt/core/structure';
 import { scaledGreeks } from '../../theory/index.ts';
-import { numberText, signedSignificantText, signedText, significantText } from '../../ui/format.ts';
+import { moneyText } from '../../measures/index.ts';
+import { signedSignificantText, signedText } from '../../ui/format.ts';
 
 /** What a structure is looked at by. */
 export const SHOWN_MEASURES = ['profit', 'value', 'delta', 'gamma', 'theta', 'vega', 'rho'] as const;
@@ -38,12 +39,12 @@ export function shownColumn(grid: StructureGrid, measure: ShownMeasure, o: Measu
   return Array.from(grid[gridMeasure(measure)], (v) => factor * (v + added));
 }
 
-/** Of a position: whole money, and as many digits of a Greek as tell it. */
+/** Money as it is written of a position; Greeks of the underlying with as many digits as tell them. */
 export function measureText(value: number | null | undefined, measure: ShownMeasure): string {
   if (value === null || value === undefined || !Number.isFinite(value)) return '—';
   if (value === 0) return '0';
   if (measure === 'gamma') return signedSignificantText(value, 3);
-  if (measure === 'value') return Math.abs(value) < 10 ? significantText(value, 2) : numberText(value, 0);
-  if (measure === 'delta') return signedText(value, 1);
-  return Math.abs(value) < 10 ? signedSignificantText(value, 2) : signedText(value, 0);
+  if (measure === 'delta') return Math.abs(value) < 10 ? signedSignificantText(value, 3) : signedText(value, 1);
+  const text = moneyText(value);
+  return measure !== 'value' && value > 0 ? `+${text}` : text;
 }

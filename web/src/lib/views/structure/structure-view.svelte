@@ -84,6 +84,16 @@
   const shift = $derived(shiftOf({ ...own, shift: points }));
   const front = $derived(scene.on(Infinity, shift));
   const dateAfter = (days: number) => new Date(Date.parse(asOf) + days * 86_400_000).toISOString().slice(0, 10);
+  const frontDay = $derived(
+    front && scene.front && { structure: front, years: scene.front.years, forward: scene.front.forward },
+  );
+  const lookedDay = $derived.by(() => {
+    const structure = day > 0 ? scene.on(day, shift) : undefined;
+    const market = scene.marketOn(day);
+    const isBefore = scene.front !== undefined && day < scene.front.days;
+    if (!structure || !market || !isBefore) return undefined;
+    return { structure, years: market.years, forward: market.forward, name: `in ${day} days` };
+  });
   const scaleOf = (of: StructureScene, { cost }: SceneSums, units: number): MeasureScale => ({
     multiplier: units,
     cost: cost === null ? NaN : cost / units,
@@ -331,11 +341,9 @@
         {#if own.panel === 'legs'}
           <StructureLegs {scene} {own} isProvisional={values.isProvisional} />
         {:else if own.panel === 'chances'}
-          {#if front && scene.front && front.breakEvens.length > 0}
-            <ChancesPanel {front} expiry={scene.front.date} />
-          {:else}<p class="quiet text-[12.5px]">
-              Without a break-even no source is needed: it always pays, or never does.
-            </p>{/if}
+          {#if frontDay && scene.front}
+            <ChancesPanel front={frontDay} expiry={scene.front.date} day={lookedDay} {scale} />
+          {:else}<p class="quiet text-[12.5px]">Without options there is no first expiry.</p>{/if}
         {:else if own.panel === 'reach' || own.panel === 'decay'}
           {#if !scene.front || !scene.valued}
             <p class="quiet text-[12.5px]">Without options there is no first expiry.</p>
