@@ -251,10 +251,13 @@ test("give the thin fund the index's smile and read its theoretical values; a ch
   page,
   request,
 }) => {
-  const { expiries: own } = (await (await request.get('/api/v1/underlyings/VFUND/skew')).json()) as {
+  const { asOf, expiries: own } = (await (await request.get('/api/v1/underlyings/VFUND/skew')).json()) as {
+    asOf: string;
     expiries: Expiry[];
   };
-  const { expiries: index } = (await (await request.get('/api/v1/underlyings/VM50/skew')).json()) as {
+  // Of the same instant: a market that runs meanwhile stores later ones of the index.
+  const at = encodeURIComponent(asOf);
+  const { expiries: index } = (await (await request.get(`/api/v1/underlyings/VM50/skew?asOf=${at}`)).json()) as {
     expiries: Expiry[];
   };
   try {

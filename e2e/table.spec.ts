@@ -135,7 +135,7 @@ test('ten thousand rows: all are there, few are drawn, and all leave as a file',
     .trim()
     .split('\n');
   expect(lines).toHaveLength(10_001);
-  expect(lines[0]).toBe('symbol,currency,instant,traded,price,size,bid,ask,met');
+  expect(lines[0]).toBe('symbol,currency,instant,traded,price,size,bid,ask,met,distance');
   // Every digit leaves, not those that are shown.
   expect(lines[8]).toContain(String(trades[7].price));
   expect(lines[4]).toContain(String(trades[3].price));
