@@ -2,12 +2,11 @@
 <script lang="ts">
   import { scaleLinear } from 'd3-scale';
   import { area, line } from 'd3-shape';
-  import ChartFrame from './chart-frame.svelte';
+  import SvgChart from './svg-chart.svelte';
+  import ValueLines from './value-lines.svelte';
   import Readout, { type Read } from './readout.svelte';
-  import { CHART_FONT } from './chart';
   import { labelColumn } from './label-column';
   import { type ChartLine, type LineChart, lineChartTable, rangeUp } from './line-chart';
-  import { svgPicture } from './svg-picture';
   import { tickText } from './tick-text';
   import type { Palette } from './palette';
 
@@ -23,7 +22,6 @@
   const LABEL = 14;
   let width = $state(600);
   let height = $state(300);
-  let drawing = $state<SVGSVGElement>();
   let pointed = $state<number>();
 
   const names = $derived(chart.lines.map((l) => l.name));
@@ -103,82 +101,69 @@
   }
 </script>
 
-<ChartFrame
+<SvgChart
   {label}
   description={chart.description}
   table={() => lineChartTable(chart)}
-  picture={(format) => svgPicture(drawing, format, { width, height })}
+  bind:width
+  bind:height
+  onpointermove={point}
+  onpointerleave={() => (pointed = undefined)}
 >
-  <div class="absolute inset-0" bind:clientWidth={width} bind:clientHeight={height}>
-    <svg
-      bind:this={drawing}
-      {width}
-      {height}
-      xmlns="http://www.w3.org/2000/svg"
-      font-family={CHART_FONT}
-      font-size="11.5"
-      role="presentation"
-      data-ready="true"
-      onpointermove={point}
-      onpointerleave={() => (pointed = undefined)}
-    >
-      <text x="8" y="14" fill={palette.soft}>{chart.up.title}</text>
-      {#each upTicks as tick (tick)}
-        <line x1={x.range()[0]} x2={x.range()[1]} y1={y(tick)} y2={y(tick)} stroke={palette.hair} />
-        <text x={margin.left - 6} y={y(tick) + 4} text-anchor="end" fill={palette.soft}>{upText(tick)}</text>
-      {/each}
-      {#each acrossTicks as tick (tick)}
-        <line x1={x(tick)} x2={x(tick)} y1={y.range()[0]} y2={y.range()[0] + 4} stroke={palette.faint} />
-        <text x={x(tick)} y={y.range()[0] + 17} text-anchor="middle" fill={palette.soft}>{acrossText(tick)}</text>
-      {/each}
-      <text x={(x.range()[0] + x.range()[1]) / 2} y={height - 6} text-anchor="middle" fill={palette.soft}
-        >{chart.across.title}</text
-      >
-      <line x1={x.range()[0]} x2={x.range()[1]} y1={y.range()[0]} y2={y.range()[0]} stroke={palette.faint} />
-      {#each chart.uprights ?? [] as upright (upright)}
-        {#if upright.x >= x.domain()[0] && upright.x <= x.domain()[1]}
-          <line
-            x1={x(upright.x)}
-            x2={x(upright.x)}
-            y1={margin.top}
-            y2={y.range()[0]}
-            stroke={upright.color}
-            stroke-dasharray="2 3"
-          />
-          {#if upright.name}
-            <text x={x(upright.x)} y={margin.top - 6} text-anchor="middle" fill={palette.soft}>{upright.name}</text>
-          {/if}
-        {/if}
-      {/each}
-      {#each areas as band (band)}<path d={band.path} fill={band.color} fill-opacity={band.opacity} />{/each}
-      {#each chart.lines as l (l.name)}
-        <path d={pathOf(l)} fill="none" stroke={l.color} stroke-width={l.width} stroke-dasharray={l.dash} />
-      {/each}
-      {#if chart.mark}
-        {@const { mark } = chart}
-        <path
-          d="M{x(mark.x)},{y(mark.y) - 6}l6,6l-6,6l-6,-6z"
-          fill={mark.color}
-          stroke={palette.paper}
-          data-testid="chart-mark"
-        />
+  <text x="8" y="14" fill={palette.soft}>{chart.up.title}</text>
+  <ValueLines ticks={upTicks} {y} from={x.range()[0]} to={x.range()[1]} text={upText} {palette} />
+  {#each acrossTicks as tick (tick)}
+    <line x1={x(tick)} x2={x(tick)} y1={y.range()[0]} y2={y.range()[0] + 4} stroke={palette.faint} />
+    <text x={x(tick)} y={y.range()[0] + 17} text-anchor="middle" fill={palette.soft}>{acrossText(tick)}</text>
+  {/each}
+  <text x={(x.range()[0] + x.range()[1]) / 2} y={height - 6} text-anchor="middle" fill={palette.soft}
+    >{chart.across.title}</text
+  >
+  <line x1={x.range()[0]} x2={x.range()[1]} y1={y.range()[0]} y2={y.range()[0]} stroke={palette.faint} />
+  {#each chart.uprights ?? [] as upright (upright)}
+    {#if upright.x >= x.domain()[0] && upright.x <= x.domain()[1]}
+      <line
+        x1={x(upright.x)}
+        x2={x(upright.x)}
+        y1={margin.top}
+        y2={y.range()[0]}
+        stroke={upright.color}
+        stroke-dasharray="2 3"
+      />
+      {#if upright.name}
+        <text x={x(upright.x)} y={margin.top - 6} text-anchor="middle" fill={palette.soft}>{upright.name}</text>
       {/if}
-      {#each ends as end (end.name)}
-        {#if !isOver && !isNarrow && Math.abs(end.y - end.wanted) > LABEL / 2}
-          <line x1={end.x + 1} x2={end.x + 7} y1={end.wanted} y2={end.y} stroke={palette.faint} />
-        {/if}
-        {@const isBefore = isNarrow && !isOver}
-        <text
-          x={isBefore ? Math.max(end.x, margin.left + LETTER * end.name.length) : end.x + 9}
-          y={isBefore ? end.y - 8 : end.y + 4}
-          text-anchor={isBefore ? 'end' : 'start'}
-          fill={palette.ink}
-          stroke={palette.paper}
-          stroke-width="3"
-          paint-order="stroke">{end.name}</text
-        >
-      {/each}
-    </svg>
-  </div>
-  {#if read}<Readout {read} {width} top={margin.top} bottom={margin.bottom} />{/if}
-</ChartFrame>
+    {/if}
+  {/each}
+  {#each areas as band (band)}<path d={band.path} fill={band.color} fill-opacity={band.opacity} />{/each}
+  {#each chart.lines as l (l.name)}
+    <path d={pathOf(l)} fill="none" stroke={l.color} stroke-width={l.width} stroke-dasharray={l.dash} />
+  {/each}
+  {#if chart.mark}
+    {@const { mark } = chart}
+    <path
+      d="M{x(mark.x)},{y(mark.y) - 6}l6,6l-6,6l-6,-6z"
+      fill={mark.color}
+      stroke={palette.paper}
+      data-testid="chart-mark"
+    />
+  {/if}
+  {#each ends as end (end.name)}
+    {#if !isOver && !isNarrow && Math.abs(end.y - end.wanted) > LABEL / 2}
+      <line x1={end.x + 1} x2={end.x + 7} y1={end.wanted} y2={end.y} stroke={palette.faint} />
+    {/if}
+    {@const isBefore = isNarrow && !isOver}
+    <text
+      x={isBefore ? Math.max(end.x, margin.left + LETTER * end.name.length) : end.x + 9}
+      y={isBefore ? end.y - 8 : end.y + 4}
+      text-anchor={isBefore ? 'end' : 'start'}
+      fill={palette.ink}
+      stroke={palette.paper}
+      stroke-width="3"
+      paint-order="stroke">{end.name}</text
+    >
+  {/each}
+  {#snippet over()}
+    {#if read}<Readout {read} {width} top={margin.top} bottom={margin.bottom} />{/if}
+  {/snippet}
+</SvgChart>

@@ -3,10 +3,9 @@
   import { leastWorthLevel, settledWorths } from '@umwelt/core/probability';
   import { scaleLinear } from 'd3-scale';
   import { line } from 'd3-shape';
-  import ChartFrame from '$lib/ui/chart-frame.svelte';
+  import SvgChart from '$lib/ui/svg-chart.svelte';
+  import ValueLines from '$lib/ui/value-lines.svelte';
   import Readout, { type Read } from '$lib/ui/readout.svelte';
-  import { CHART_FONT } from '$lib/ui/chart';
-  import { svgPicture } from '$lib/ui/svg-picture';
   import { countedText, dateText, numberText, probabilityText, signedText, strikeText } from '$lib/ui/format';
   import { tickText } from '$lib/ui/tick-text';
   import type { Palette } from '$lib/ui/palette';
@@ -27,7 +26,6 @@
   const MILLION = 1e6;
   let width = $state(900);
   let height = $state(220);
-  let drawing = $state<SVGSVGElement>();
   let pointed = $state<number>();
   const worths = $derived(
     settledWorths({
@@ -108,75 +106,62 @@
   </p>
 {/if}
 <div class="relative h-[220px]">
-  <ChartFrame
+  <SvgChart
     label="Worth of open options by settlement"
     description={least
       ? `Open options are worth least at ${strikeText(least.price)}: ${numberText(least.calls + least.puts, 1)} million ${currency}.`
       : 'No open interest.'}
     {table}
-    picture={(format) => svgPicture(drawing, format, { width, height })}
+    bind:width
+    bind:height
+    onpointermove={(event) => (pointed = event.offsetX)}
+    onpointerleave={() => (pointed = undefined)}
   >
-    <div class="absolute inset-0" bind:clientWidth={width} bind:clientHeight={height}>
-      <svg
-        bind:this={drawing}
-        {width}
-        {height}
-        xmlns="http://www.w3.org/2000/svg"
-        font-family={CHART_FONT}
-        font-size="11.5"
-        role="presentation"
-        data-ready="true"
-        onpointermove={(event) => (pointed = event.offsetX)}
-        onpointerleave={() => (pointed = undefined)}
+    <text x="2" y="12" fill={palette.soft}>worth by settlement, million {currency}</text>
+    <ValueLines {ticks} {y} from={MARGIN.left} to={width - MARGIN.right} text={words} {palette} />
+    {#each prices as p (p)}
+      <text x={x(p)} y={height - 10} text-anchor="middle" fill={palette.soft}>{strikeText(p)}</text>
+    {/each}
+    {#each lines as l (l.name)}
+      <path
+        d={l.d}
+        fill="none"
+        stroke={l.name === 'both' ? palette.ink : palette.soft}
+        stroke-width={l.name === 'both' ? 1.6 : 1.2}
+        stroke-dasharray={l.dash}
+      />
+    {/each}
+    {#if worths.length > 0}
+      {@const first = worths[0]}
+      {@const last = worths[worths.length - 1]}
+      <text x={x(last.price) + 5} y={y(last.calls) + 4} fill={palette.soft}>calls</text>
+      <text
+        x={x(first.price) + 6}
+        y={y(first.puts) + 16}
+        fill={palette.soft}
+        stroke={palette.paper}
+        stroke-width="3"
+        paint-order="stroke">puts</text
       >
-        <text x="2" y="12" fill={palette.soft}>worth by settlement, million {currency}</text>
-        {#each ticks as t (t)}
-          <line x1={MARGIN.left} x2={width - MARGIN.right} y1={y(t)} y2={y(t)} stroke={palette.hair} />
-          <text x={MARGIN.left - 6} y={y(t) + 4} text-anchor="end" fill={palette.soft}>{words(t)}</text>
-        {/each}
-        {#each prices as p (p)}
-          <text x={x(p)} y={height - 10} text-anchor="middle" fill={palette.soft}>{strikeText(p)}</text>
-        {/each}
-        {#each lines as l (l.name)}
-          <path
-            d={l.d}
-            fill="none"
-            stroke={l.name === 'both' ? palette.ink : palette.soft}
-            stroke-width={l.name === 'both' ? 1.6 : 1.2}
-            stroke-dasharray={l.dash}
-          />
-        {/each}
-        {#if worths.length > 0}
-          {@const first = worths[0]}
-          {@const last = worths[worths.length - 1]}
-          <text x={x(last.price) + 5} y={y(last.calls) + 4} fill={palette.soft}>calls</text>
-          <text
-            x={x(first.price) + 6}
-            y={y(first.puts) + 16}
-            fill={palette.soft}
-            stroke={palette.paper}
-            stroke-width="3"
-            paint-order="stroke">puts</text
-          >
-        {/if}
-        <line
-          x1={x(expiry.underlyingPrice)}
-          x2={x(expiry.underlyingPrice)}
-          y1={MARGIN.top}
-          y2={height - MARGIN.bottom}
-          stroke={palette.faint}
-          stroke-dasharray="2 3"
-        />
-        <text x={x(expiry.underlyingPrice)} y={MARGIN.top + 10} dx="4" fill={palette.soft}>price</text>
-        {#if least}
-          <path
-            d="M{x(least.price)},{y(least.calls + least.puts) - 5}l5,5l-5,5l-5,-5z"
-            fill={palette.implied}
-            data-testid="least-worth-mark"
-          />
-        {/if}
-      </svg>
-    </div>
-    {#if read}<Readout {read} {width} top={MARGIN.top} bottom={MARGIN.bottom} />{/if}
-  </ChartFrame>
+    {/if}
+    <line
+      x1={x(expiry.underlyingPrice)}
+      x2={x(expiry.underlyingPrice)}
+      y1={MARGIN.top}
+      y2={height - MARGIN.bottom}
+      stroke={palette.faint}
+      stroke-dasharray="2 3"
+    />
+    <text x={x(expiry.underlyingPrice)} y={MARGIN.top + 10} dx="4" fill={palette.soft}>price</text>
+    {#if least}
+      <path
+        d="M{x(least.price)},{y(least.calls + least.puts) - 5}l5,5l-5,5l-5,-5z"
+        fill={palette.implied}
+        data-testid="least-worth-mark"
+      />
+    {/if}
+    {#snippet over()}
+      {#if read}<Readout {read} {width} top={MARGIN.top} bottom={MARGIN.bottom} />{/if}
+    {/snippet}
+  </SvgChart>
 </div>

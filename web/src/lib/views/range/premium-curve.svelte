@@ -2,10 +2,9 @@
 <script lang="ts">
   import { scaleLinear } from 'd3-scale';
   import { line } from 'd3-shape';
-  import ChartFrame from '$lib/ui/chart-frame.svelte';
+  import SvgChart from '$lib/ui/svg-chart.svelte';
+  import ValueLines from '$lib/ui/value-lines.svelte';
   import Readout, { type Read } from '$lib/ui/readout.svelte';
-  import { CHART_FONT } from '$lib/ui/chart';
-  import { svgPicture } from '$lib/ui/svg-picture';
   import { numberText, probabilityText, strikeText } from '$lib/ui/format';
   import { tickText } from '$lib/ui/tick-text';
   import { PALETTES } from '$lib/ui/palette';
@@ -149,119 +148,107 @@
   </p>
 {/if}
 <div class="relative mt-1 h-[150px]">
-  <ChartFrame
+  <SvgChart
     label="Premium by chance"
     description="Premium of listed out-of-the-money options by their chance to end in the money."
     {table}
-    picture={(format) => svgPicture(drawing, format, { width, height })}
+    bind:width
+    bind:height
+    bind:drawing
+    class="touch-none select-none"
+    onpointerdown={take}
+    onpointermove={move}
+    onpointerup={end}
+    onpointercancel={() => (held = undefined)}
+    onpointerleave={() => (pointed = undefined)}
   >
-    <div class="absolute inset-0" bind:clientWidth={width} bind:clientHeight={height}>
-      <svg
-        bind:this={drawing}
-        {width}
-        {height}
-        xmlns="http://www.w3.org/2000/svg"
-        font-family={CHART_FONT}
-        font-size="11.5"
-        role="presentation"
-        data-ready="true"
-        class="touch-none select-none"
-        onpointerdown={take}
-        onpointermove={move}
-        onpointerup={end}
-        onpointercancel={() => (held = undefined)}
-        onpointerleave={() => (pointed = undefined)}
+    <text x="2" y="12" fill={palette.soft}>premium, {currency}, by chance to end in the money</text>
+    <ValueLines {ticks} {y} from={MARGIN.left} to={width - MARGIN.right} text={words} {palette} />
+    {#each [0, 0.1, 0.2, 0.3, 0.4, 0.5].filter((t) => Math.abs(x(t) - x(shown)) > 36) as t (t)}
+      <text x={x(t)} y={height - 14} text-anchor="middle" fill={palette.soft}>{Math.round(100 * t)} %</text>
+    {/each}
+    {#each curves as { side, points } (side)}
+      <path
+        d={path(points)}
+        fill="none"
+        stroke={palette.implied}
+        stroke-width="1.4"
+        stroke-dasharray={side === 'put' ? '5 3' : undefined}
+      />
+      {#each points as p (p.strike)}
+        <circle
+          cx={x(p.chance)}
+          cy={y(p.premium)}
+          r="2.6"
+          fill={side === 'call' ? palette.implied : palette.paper}
+          stroke={palette.implied}
+        />
+      {/each}
+      {#if points.length > 0}
+        {@const last = points[points.length - 1]}
+        <text
+          x={x(last.chance) - 6}
+          y={y(last.premium) + (side === 'put' ? 16 : -6)}
+          text-anchor="end"
+          fill={palette.implied}
+          stroke={palette.paper}
+          stroke-width="3"
+          paint-order="stroke">{side}s</text
+        >
+      {/if}
+    {/each}
+    {#if shown <= MOST_CHANCE}
+      <g
+        role="slider"
+        tabindex="0"
+        aria-label="Chance that strikes are looked for by"
+        aria-valuemin="1"
+        aria-valuemax="50"
+        aria-valuenow={Math.round(100 * shown)}
+        aria-valuetext="{Math.round(100 * shown)} %: {met
+          .map((m) => `${m.side} about ${numberText(m.strike, 0)}`)
+          .join(', ')}"
+        class="cursor-ew-resize"
+        onkeydown={step}
       >
-        <text x="2" y="12" fill={palette.soft}>premium, {currency}, by chance to end in the money</text>
-        {#each ticks as t (t)}
-          <line x1={MARGIN.left} x2={width - MARGIN.right} y1={y(t)} y2={y(t)} stroke={palette.hair} />
-          <text x={MARGIN.left - 6} y={y(t) + 4} text-anchor="end" fill={palette.soft}>{words(t)}</text>
-        {/each}
-        {#each [0, 0.1, 0.2, 0.3, 0.4, 0.5].filter((t) => Math.abs(x(t) - x(shown)) > 36) as t (t)}
-          <text x={x(t)} y={height - 14} text-anchor="middle" fill={palette.soft}>{Math.round(100 * t)} %</text>
-        {/each}
-        {#each curves as { side, points } (side)}
-          <path
-            d={path(points)}
-            fill="none"
-            stroke={palette.implied}
-            stroke-width="1.4"
-            stroke-dasharray={side === 'put' ? '5 3' : undefined}
-          />
-          {#each points as p (p.strike)}
-            <circle
-              cx={x(p.chance)}
-              cy={y(p.premium)}
-              r="2.6"
-              fill={side === 'call' ? palette.implied : palette.paper}
-              stroke={palette.implied}
-            />
-          {/each}
-          {#if points.length > 0}
-            {@const last = points[points.length - 1]}
+        <line
+          x1={x(shown)}
+          x2={x(shown)}
+          y1={MARGIN.top}
+          y2={height - MARGIN.bottom}
+          stroke={palette.own}
+          stroke-width="1.4"
+        />
+        <rect
+          x={x(shown) - 17}
+          y={height - MARGIN.bottom + 5}
+          width="34"
+          height="18"
+          rx="3"
+          fill={palette.paper}
+          stroke={palette.own}
+          stroke-width="1.4"
+        />
+        <text x={x(shown)} y={height - MARGIN.bottom + 18} text-anchor="middle" fill={palette.own} font-weight="600"
+          >{Math.round(100 * shown)} %</text
+        >
+        {#each met as m (m.side)}
+          <circle cx={x(shown)} cy={y(m.premium)} r="3.4" fill={palette.own} />
+          {#if held !== undefined}
             <text
-              x={x(last.chance) - 6}
-              y={y(last.premium) + (side === 'put' ? 16 : -6)}
-              text-anchor="end"
-              fill={palette.implied}
+              x={x(shown) + 7}
+              y={y(m.premium) + (m.side === 'put' ? 14 : -5)}
+              fill={palette.own}
               stroke={palette.paper}
               stroke-width="3"
-              paint-order="stroke">{side}s</text
+              paint-order="stroke">{m.side} {strikeText(Math.round(m.strike * 100) / 100)}</text
             >
           {/if}
         {/each}
-        {#if shown <= MOST_CHANCE}
-          <g
-            role="slider"
-            tabindex="0"
-            aria-label="Chance that strikes are looked for by"
-            aria-valuemin="1"
-            aria-valuemax="50"
-            aria-valuenow={Math.round(100 * shown)}
-            aria-valuetext="{Math.round(100 * shown)} %: {met
-              .map((m) => `${m.side} about ${numberText(m.strike, 0)}`)
-              .join(', ')}"
-            class="cursor-ew-resize"
-            onkeydown={step}
-          >
-            <line
-              x1={x(shown)}
-              x2={x(shown)}
-              y1={MARGIN.top}
-              y2={height - MARGIN.bottom}
-              stroke={palette.own}
-              stroke-width="1.4"
-            />
-            <rect
-              x={x(shown) - 17}
-              y={height - MARGIN.bottom + 5}
-              width="34"
-              height="18"
-              rx="3"
-              fill={palette.paper}
-              stroke={palette.own}
-              stroke-width="1.4"
-            />
-            <text x={x(shown)} y={height - MARGIN.bottom + 18} text-anchor="middle" fill={palette.own} font-weight="600"
-              >{Math.round(100 * shown)} %</text
-            >
-            {#each met as m (m.side)}
-              <circle cx={x(shown)} cy={y(m.premium)} r="3.4" fill={palette.own} />
-              {#if held !== undefined}
-                <text
-                  x={x(shown) + 7}
-                  y={y(m.premium) + (m.side === 'put' ? 14 : -5)}
-                  fill={palette.own}
-                  stroke={palette.paper}
-                  stroke-width="3"
-                  paint-order="stroke">{m.side} {strikeText(Math.round(m.strike * 100) / 100)}</text
-                >
-              {/if}
-            {/each}
-          </g>
-        {/if}
-      </svg>
-    </div>
-    {#if read && held === undefined}<Readout {read} {width} top={MARGIN.top} bottom={MARGIN.bottom} />{/if}
-  </ChartFrame>
+      </g>
+    {/if}
+    {#snippet over()}
+      {#if read && held === undefined}<Readout {read} {width} top={MARGIN.top} bottom={MARGIN.bottom} />{/if}
+    {/snippet}
+  </SvgChart>
 </div>

@@ -1,10 +1,9 @@
 <!-- Where the price came from and how far options think it goes: its bars, and the fan of implied quantiles with the laws behind it. -->
 <script lang="ts">
   import type { Snippet } from 'svelte';
-  import ChartFrame from '$lib/ui/chart-frame.svelte';
-  import { CHART_FONT } from '$lib/ui/chart';
+  import SvgChart from '$lib/ui/svg-chart.svelte';
+  import ValueLines from '$lib/ui/value-lines.svelte';
   import { labelColumn } from '$lib/ui/label-column';
-  import { svgPicture } from '$lib/ui/svg-picture';
   import { dateText, numberText } from '$lib/ui/format';
   import { tickText } from '$lib/ui/tick-text';
   import { expiryColor, type Palette } from '$lib/ui/palette';
@@ -197,206 +196,169 @@
   });
 </script>
 
-<ChartFrame
+<SvgChart
   label="Range of {picture.underlying.symbol}"
   {description}
   {table}
-  picture={(format) => svgPicture(drawing, format, { width, height })}
   {beside}
+  bind:width
+  bind:height
+  bind:drawing
+  class="touch-none select-none"
+  onpointerdown={takePlot}
+  onpointermove={move}
+  onpointerup={end}
+  onpointercancel={end}
 >
-  <div class="absolute inset-0" bind:clientWidth={width} bind:clientHeight={height}>
-    <svg
-      bind:this={drawing}
-      {width}
-      {height}
-      xmlns="http://www.w3.org/2000/svg"
-      font-family={CHART_FONT}
-      font-size="11.5"
-      role="presentation"
-      data-ready="true"
-      class="touch-none select-none"
-      onpointerdown={takePlot}
+  <clipPath id="{uid}-plot"><rect x={0} y={fan.top} {width} height={fan.bottom - fan.top} /></clipPath>
+  <text x="2" y="13" fill={palette.soft}>price, {currency}</text>
+  <ValueLines {ticks} y={fan.y} from={fan.left} to={fan.right} text={words} {palette} />
+  {#each fan.bands as band (band.share)}
+    <path d={band.path} fill={palette.implied} fill-opacity="0.11" data-band={band.share} />
+  {/each}
+  {#each fan.bars as bar (bar.session)}
+    <line x1={bar.x} x2={bar.x} y1={fan.y(bar.high)} y2={fan.y(bar.low)} stroke={palette.soft} />
+    <line x1={bar.x - 2 * fan.barWidth} x2={bar.x} y1={fan.y(bar.open)} y2={fan.y(bar.open)} stroke={palette.soft} />
+    <line x1={bar.x} x2={bar.x + 2 * fan.barWidth} y1={fan.y(bar.close)} y2={fan.y(bar.close)} stroke={palette.ink} />
+  {/each}
+  <line x1={fan.now} x2={fan.now} y1={fan.top - 8} y2={fan.bottom} stroke={palette.soft} stroke-dasharray="2 3" />
+  {#if fan.now > fan.left + 160}
+    <text x={fan.now} y={fan.top - 12} text-anchor="middle" fill={palette.soft}
+      >{dateText(picture.asOf.slice(0, 10), picture.asOf)}</text
+    >
+  {/if}
+  {#each kept as k (k.key)}
+    <path
+      d="M{k.x1},{k.high}H{Math.max(k.x1 + 4, k.x2)}M{k.x1},{k.low}H{Math.max(k.x1 + 4, k.x2)}M{k.x1},{k.low}V{k.high}"
+      fill="none"
+      stroke={palette.own}
+      stroke-width="1.4"
+      stroke-dasharray={k.state === 'outside' ? '4 2' : undefined}
+      data-frozen={k.key}
+    />
+    {#if k.name}
+      <text x={k.x1 + 2} y={k.high - 5} fill={palette.own} stroke={palette.paper} stroke-width="3" paint-order="stroke"
+        >{k.name}</text
+      >
+    {/if}
+  {/each}
+  {#each flags as flag (flag.instant + flag.label)}
+    <line
+      x1={flag.x}
+      x2={flag.x}
+      y1={fan.top}
+      y2={flag.isNamed ? fan.bottom : fan.top + 7}
+      stroke={palette.event}
+      stroke-dasharray={flag.isNamed ? '2 3' : undefined}
+    />
+    {#if flag.isNamed}
+      <text
+        x={flag.x + 4}
+        y={fan.top + 10}
+        fill={palette.event}
+        stroke={palette.paper}
+        stroke-width="3"
+        paint-order="stroke">{flag.label}</text
+      >
+    {/if}
+  {/each}
+  <g clip-path="url(#{uid}-plot)">
+    {#each fan.expiries as e (e.date)}
+      {@const color = expiryColor(e.days, palette)}
+      {@const bracket = brackets.get(e.date)}
+      {#if e.density}
+        <path
+          d={e.density}
+          fill={color}
+          fill-opacity="0.3"
+          stroke={color}
+          stroke-width={e.date === focus ? 1.6 : 0.9}
+        />
+      {/if}
+      <line
+        x1={e.x}
+        x2={e.x}
+        y1={fan.y(e.quantiles[0])}
+        y2={fan.y(e.quantiles[e.quantiles.length - 1])}
+        stroke={color}
+        stroke-width={e.date === focus ? 1.6 : 0.8}
+      />
+      {#if bracket}
+        <path
+          d="M{e.x - 9},{within(fan.y(bracket.low))}h9M{e.x - 9},{within(fan.y(bracket.high))}h9"
+          stroke={color}
+          stroke-width="2.4"
+          data-bracket={e.date}
+        />
+      {/if}
+    {/each}
+  </g>
+  {#each strikes as strike (strike)}
+    <line
+      x1={fan.right - (strike === nearest ? 11 : 5)}
+      x2={fan.right}
+      y1={fan.y(strike)}
+      y2={fan.y(strike)}
+      stroke={strike === nearest ? palette.own : palette.soft}
+      stroke-width={strike === nearest ? 2 : 1}
+      data-strike={strike}
+    />
+  {/each}
+  {#each dates as d (d.date)}
+    <text
+      x={d.x}
+      y={height - 8}
+      text-anchor="middle"
+      fill={d.date === focus ? palette.ink : palette.soft}
+      font-weight={d.date === focus ? 600 : 400}>{dateText(d.date, picture.asOf)}</text
+    >
+  {/each}
+  {#each fan.months as month (month.x)}
+    {#if month.x < fan.now - 24}
+      <text x={month.x} y={height - 8} text-anchor="middle" fill={palette.soft}>{month.text}</text>
+    {/if}
+  {/each}
+  {#each fan.ends as e, i (e.share)}
+    {@const y = shares[i]}
+    {#if y !== undefined}
+      <text x={fan.right + 44} y={y + 4} fill={palette.soft}>{Math.round(100 * e.share)} %</text>
+    {/if}
+  {/each}
+  {#each levels as level, i (i)}
+    {@const y = within(fan.y(level))}
+    <line x1={fan.left} x2={width - TAG.width} y1={y} y2={y} stroke={palette.own} stroke-width="1.4" />
+    <g
+      role="slider"
+      tabindex="0"
+      aria-label={levels.length > 1 ? `Price whose odds are read, ${i + 1}` : 'Price whose odds are read'}
+      aria-orientation="vertical"
+      aria-valuemin={Math.round(fan.y.domain()[0])}
+      aria-valuemax={Math.round(fan.y.domain()[1])}
+      aria-valuenow={level}
+      aria-valuetext="{numberText(level, decimals)} {currency}"
+      class="cursor-ns-resize"
+      onpointerdown={(event) => {
+        event.stopPropagation();
+        take(event, i);
+      }}
       onpointermove={move}
       onpointerup={end}
       onpointercancel={end}
+      onkeydown={(event) => step(event, i)}
     >
-      <clipPath id="{uid}-plot"><rect x={0} y={fan.top} {width} height={fan.bottom - fan.top} /></clipPath>
-      <text x="2" y="13" fill={palette.soft}>price, {currency}</text>
-      {#each ticks as t (t)}
-        <line x1={fan.left} x2={fan.right} y1={fan.y(t)} y2={fan.y(t)} stroke={palette.hair} />
-        <text x={fan.left - 6} y={fan.y(t) + 4} text-anchor="end" fill={palette.soft}>{words(t)}</text>
-      {/each}
-      {#each fan.bands as band (band.share)}
-        <path d={band.path} fill={palette.implied} fill-opacity="0.11" data-band={band.share} />
-      {/each}
-      {#each fan.bars as bar (bar.session)}
-        <line x1={bar.x} x2={bar.x} y1={fan.y(bar.high)} y2={fan.y(bar.low)} stroke={palette.soft} />
-        <line
-          x1={bar.x - 2 * fan.barWidth}
-          x2={bar.x}
-          y1={fan.y(bar.open)}
-          y2={fan.y(bar.open)}
-          stroke={palette.soft}
-        />
-        <line
-          x1={bar.x}
-          x2={bar.x + 2 * fan.barWidth}
-          y1={fan.y(bar.close)}
-          y2={fan.y(bar.close)}
-          stroke={palette.ink}
-        />
-      {/each}
-      <line x1={fan.now} x2={fan.now} y1={fan.top - 8} y2={fan.bottom} stroke={palette.soft} stroke-dasharray="2 3" />
-      {#if fan.now > fan.left + 160}
-        <text x={fan.now} y={fan.top - 12} text-anchor="middle" fill={palette.soft}
-          >{dateText(picture.asOf.slice(0, 10), picture.asOf)}</text
-        >
-      {/if}
-      {#each kept as k (k.key)}
-        <path
-          d="M{k.x1},{k.high}H{Math.max(k.x1 + 4, k.x2)}M{k.x1},{k.low}H{Math.max(
-            k.x1 + 4,
-            k.x2,
-          )}M{k.x1},{k.low}V{k.high}"
-          fill="none"
-          stroke={palette.own}
-          stroke-width="1.4"
-          stroke-dasharray={k.state === 'outside' ? '4 2' : undefined}
-          data-frozen={k.key}
-        />
-        {#if k.name}
-          <text
-            x={k.x1 + 2}
-            y={k.high - 5}
-            fill={palette.own}
-            stroke={palette.paper}
-            stroke-width="3"
-            paint-order="stroke">{k.name}</text
-          >
-        {/if}
-      {/each}
-      {#each flags as flag (flag.instant + flag.label)}
-        <line
-          x1={flag.x}
-          x2={flag.x}
-          y1={fan.top}
-          y2={flag.isNamed ? fan.bottom : fan.top + 7}
-          stroke={palette.event}
-          stroke-dasharray={flag.isNamed ? '2 3' : undefined}
-        />
-        {#if flag.isNamed}
-          <text
-            x={flag.x + 4}
-            y={fan.top + 10}
-            fill={palette.event}
-            stroke={palette.paper}
-            stroke-width="3"
-            paint-order="stroke">{flag.label}</text
-          >
-        {/if}
-      {/each}
-      <g clip-path="url(#{uid}-plot)">
-        {#each fan.expiries as e (e.date)}
-          {@const color = expiryColor(e.days, palette)}
-          {@const bracket = brackets.get(e.date)}
-          {#if e.density}
-            <path
-              d={e.density}
-              fill={color}
-              fill-opacity="0.3"
-              stroke={color}
-              stroke-width={e.date === focus ? 1.6 : 0.9}
-            />
-          {/if}
-          <line
-            x1={e.x}
-            x2={e.x}
-            y1={fan.y(e.quantiles[0])}
-            y2={fan.y(e.quantiles[e.quantiles.length - 1])}
-            stroke={color}
-            stroke-width={e.date === focus ? 1.6 : 0.8}
-          />
-          {#if bracket}
-            <path
-              d="M{e.x - 9},{within(fan.y(bracket.low))}h9M{e.x - 9},{within(fan.y(bracket.high))}h9"
-              stroke={color}
-              stroke-width="2.4"
-              data-bracket={e.date}
-            />
-          {/if}
-        {/each}
-      </g>
-      {#each strikes as strike (strike)}
-        <line
-          x1={fan.right - (strike === nearest ? 11 : 5)}
-          x2={fan.right}
-          y1={fan.y(strike)}
-          y2={fan.y(strike)}
-          stroke={strike === nearest ? palette.own : palette.soft}
-          stroke-width={strike === nearest ? 2 : 1}
-          data-strike={strike}
-        />
-      {/each}
-      {#each dates as d (d.date)}
-        <text
-          x={d.x}
-          y={height - 8}
-          text-anchor="middle"
-          fill={d.date === focus ? palette.ink : palette.soft}
-          font-weight={d.date === focus ? 600 : 400}>{dateText(d.date, picture.asOf)}</text
-        >
-      {/each}
-      {#each fan.months as month (month.x)}
-        {#if month.x < fan.now - 24}
-          <text x={month.x} y={height - 8} text-anchor="middle" fill={palette.soft}>{month.text}</text>
-        {/if}
-      {/each}
-      {#each fan.ends as e, i (e.share)}
-        {@const y = shares[i]}
-        {#if y !== undefined}
-          <text x={fan.right + 44} y={y + 4} fill={palette.soft}>{Math.round(100 * e.share)} %</text>
-        {/if}
-      {/each}
-      {#each levels as level, i (i)}
-        {@const y = within(fan.y(level))}
-        <line x1={fan.left} x2={width - TAG.width} y1={y} y2={y} stroke={palette.own} stroke-width="1.4" />
-        <g
-          role="slider"
-          tabindex="0"
-          aria-label={levels.length > 1 ? `Price whose odds are read, ${i + 1}` : 'Price whose odds are read'}
-          aria-orientation="vertical"
-          aria-valuemin={Math.round(fan.y.domain()[0])}
-          aria-valuemax={Math.round(fan.y.domain()[1])}
-          aria-valuenow={level}
-          aria-valuetext="{numberText(level, decimals)} {currency}"
-          class="cursor-ns-resize"
-          onpointerdown={(event) => {
-            event.stopPropagation();
-            take(event, i);
-          }}
-          onpointermove={move}
-          onpointerup={end}
-          onpointercancel={end}
-          onkeydown={(event) => step(event, i)}
-        >
-          <rect
-            x={width - TAG.width}
-            y={tags[i] - TAG.height / 2}
-            width={TAG.width - 1}
-            height={TAG.height}
-            rx="3"
-            fill={palette.paper}
-            stroke={palette.own}
-            stroke-width="1.4"
-          />
-          <text x={width - TAG.width / 2} y={tags[i] + 4} text-anchor="middle" fill={palette.own} font-weight="600"
-            >{level > fan.y.domain()[1] ? '↑ ' : level < fan.y.domain()[0] ? '↓ ' : ''}{numberText(
-              level,
-              decimals,
-            )}</text
-          >
-        </g>
-      {/each}
-    </svg>
-  </div>
-</ChartFrame>
+      <rect
+        x={width - TAG.width}
+        y={tags[i] - TAG.height / 2}
+        width={TAG.width - 1}
+        height={TAG.height}
+        rx="3"
+        fill={palette.paper}
+        stroke={palette.own}
+        stroke-width="1.4"
+      />
+      <text x={width - TAG.width / 2} y={tags[i] + 4} text-anchor="middle" fill={palette.own} font-weight="600"
+        >{level > fan.y.domain()[1] ? '↑ ' : level < fan.y.domain()[0] ? '↓ ' : ''}{numberText(level, decimals)}</text
+      >
+    </g>
+  {/each}
+</SvgChart>

@@ -1,9 +1,7 @@
 <!-- Chances that the smile told against how often they came true. -->
 <script lang="ts">
   import { scaleLinear } from 'd3-scale';
-  import ChartFrame from '$lib/ui/chart-frame.svelte';
-  import { CHART_FONT } from '$lib/ui/chart';
-  import { svgPicture } from '$lib/ui/svg-picture';
+  import SvgChart from '$lib/ui/svg-chart.svelte';
   import { numberText } from '$lib/ui/format';
   import type { OddsRecord } from '$lib/api/odds-record';
   import type { Palette } from '$lib/ui/palette';
@@ -17,7 +15,6 @@
   const MARKS = [0, 0.25, 0.5, 0.75, 1];
   let width = $state(380);
   let height = $state(170);
-  let drawing = $state<SVGSVGElement>();
   const bins = $derived(
     record.reliability.flatMap(({ told, came, count }) =>
       told === null || came === null ? [] : [{ told, came, count }],
@@ -37,42 +34,30 @@
   const table = () => ({ header: ['told', 'came', 'count'], rows: bins.map((b) => [b.told, b.came, b.count]) });
 </script>
 
-<ChartFrame
+<SvgChart
   label="Told against came, {record.days} days"
   description={bins
     .map((b) => `told ${numberText(b.told * 100, 0)} %, came ${numberText(b.came * 100, 0)} % of ${b.count}`)
     .join('; ')}
   {table}
-  picture={(format) => svgPicture(drawing, format, { width, height })}
+  bind:width
+  bind:height
 >
-  <div class="absolute inset-0" bind:clientWidth={width} bind:clientHeight={height}>
-    <svg
-      bind:this={drawing}
-      {width}
-      {height}
-      xmlns="http://www.w3.org/2000/svg"
-      font-family={CHART_FONT}
-      font-size="11.5"
-      role="presentation"
-      data-ready="true"
-    >
-      <text x="2" y="12" fill={palette.soft}>came true, % of what the smile told</text>
-      {#each MARKS as mark (mark)}
-        <line x1={x(0)} x2={x(1)} y1={y(mark)} y2={y(mark)} stroke={palette.hair} />
-        <text x={x(0) - 6} y={y(mark) + 4} text-anchor="end" fill={palette.soft}>{Math.round(100 * mark)}</text>
-        <text x={x(mark)} y={height - 12} text-anchor="middle" fill={palette.soft}>{Math.round(100 * mark)}</text>
-      {/each}
-      <line x1={x(0)} x2={x(1)} y1={y(0)} y2={y(1)} stroke={palette.faint} stroke-dasharray="3 3" />
-      <text x={x(1) + 6} y={y(1) + 4} fill={palette.soft}>as told</text>
-      {#each bins as bin (bin.told)}
-        <circle
-          cx={x(bin.told)}
-          cy={y(bin.came)}
-          r={2.5 + 4 * Math.sqrt(bin.count / most)}
-          fill={palette.implied}
-          fill-opacity="0.75"
-        />
-      {/each}
-    </svg>
-  </div>
-</ChartFrame>
+  <text x="2" y="12" fill={palette.soft}>came true, % of what the smile told</text>
+  {#each MARKS as mark (mark)}
+    <line x1={x(0)} x2={x(1)} y1={y(mark)} y2={y(mark)} stroke={palette.hair} />
+    <text x={x(0) - 6} y={y(mark) + 4} text-anchor="end" fill={palette.soft}>{Math.round(100 * mark)}</text>
+    <text x={x(mark)} y={height - 12} text-anchor="middle" fill={palette.soft}>{Math.round(100 * mark)}</text>
+  {/each}
+  <line x1={x(0)} x2={x(1)} y1={y(0)} y2={y(1)} stroke={palette.faint} stroke-dasharray="3 3" />
+  <text x={x(1) + 6} y={y(1) + 4} fill={palette.soft}>as told</text>
+  {#each bins as bin (bin.told)}
+    <circle
+      cx={x(bin.told)}
+      cy={y(bin.came)}
+      r={2.5 + 4 * Math.sqrt(bin.count / most)}
+      fill={palette.implied}
+      fill-opacity="0.75"
+    />
+  {/each}
+</SvgChart>

@@ -2,11 +2,10 @@
 <script lang="ts">
   import { scaleLinear } from 'd3-scale';
   import { area, line } from 'd3-shape';
-  import ChartFrame from '$lib/ui/chart-frame.svelte';
+  import SvgChart from '$lib/ui/svg-chart.svelte';
+  import ValueLines from '$lib/ui/value-lines.svelte';
   import Readout, { type Read } from '$lib/ui/readout.svelte';
-  import { CHART_FONT } from '$lib/ui/chart';
   import { labelColumn } from '$lib/ui/label-column';
-  import { svgPicture } from '$lib/ui/svg-picture';
   import { numberText } from '$lib/ui/format';
   import { tickText } from '$lib/ui/tick-text';
   import type { Palette } from '$lib/ui/palette';
@@ -169,120 +168,105 @@
   }
 </script>
 
-<ChartFrame {label} {description} {table} picture={(format) => svgPicture(drawing, format, { width, height })}>
-  <div class="absolute inset-0" bind:clientWidth={width} bind:clientHeight={height}>
-    <svg
-      bind:this={drawing}
-      {width}
-      {height}
-      xmlns="http://www.w3.org/2000/svg"
-      font-family={CHART_FONT}
-      font-size="11.5"
-      role="presentation"
-      data-ready="true"
-      onpointermove={(event) => (pointed = event.offsetX)}
-      onpointerleave={() => (pointed = undefined)}
+<SvgChart
+  {label}
+  {description}
+  {table}
+  bind:width
+  bind:height
+  bind:drawing
+  onpointermove={(event) => (pointed = event.offsetX)}
+  onpointerleave={() => (pointed = undefined)}
+>
+  <text x="2" y="13" fill={palette.soft}>{measureWords(measure)}, {measureUnit(measure, currency)}</text>
+  <path d={law} fill={palette.implied} fill-opacity="0.12" data-testid="silhouette" />
+  <ValueLines {ticks} {y} from={MARGIN.left} to={width - MARGIN.right} text={words} {palette} isZeroHeavy />
+  {#each across.filter((t) => Math.abs(x(t) - handle) > BESIDE) as t (t)}
+    <text x={x(t)} y={height - 9} text-anchor="middle" fill={palette.soft}>{acrossWords(t)}</text>
+  {/each}
+  <line
+    x1={x(price)}
+    x2={x(price)}
+    y1={MARGIN.top}
+    y2={height - MARGIN.bottom}
+    stroke={palette.soft}
+    stroke-dasharray="2 3"
+  />
+  <text x={x(price)} y={MARGIN.top - 5} text-anchor="middle" fill={palette.soft}>{numberText(price, decimals)}</text>
+  {#if profile.expected}
+    {@const [from, to] = profile.expected.map((p) => Math.max(x.range()[0], Math.min(x.range()[1], x(p))))}
+    <path
+      d="M{from} {height - MARGIN.bottom - 5}v5H{to}v-5"
+      fill="none"
+      stroke={palette.implied}
+      stroke-width="1.2"
+      data-testid="expected-move"
+    />
+    <text x={to + 4} y={height - MARGIN.bottom - 3} fill={palette.implied}>68 %</text>
+  {/if}
+  {#each paths as l (l.id)}
+    <path
+      d={l.d}
+      fill="none"
+      stroke={color(l)}
+      stroke-width={l.id === 'front' ? 2.2 : isMain(l) ? 1.5 : l.id.startsWith('leg') ? 1 : 1.8}
+      stroke-dasharray={l.id === 'now' ? '2 3' : l.id.startsWith('leg') ? '5 3' : undefined}
+      data-line={l.id}
+    />
+  {/each}
+  {#each named as b (b.price)}
+    <circle cx={x(b.price)} cy={y(0)} r="4" fill={palette.paper} stroke={palette.ink} stroke-width="1.5" />
+    {#if b.isNamed}
+      <text
+        x={x(b.price)}
+        y={y(0) + 18}
+        text-anchor="middle"
+        fill={palette.ink}
+        stroke={palette.paper}
+        stroke-width="3"
+        paint-order="stroke">{numberText(b.price, decimals)}</text
+      >
+    {/if}
+  {/each}
+  {#each ends as e (e.l.id)}
+    <text x={width - MARGIN.right + 6} y={e.y + 4} fill={color(e.l)} font-weight="600">{e.l.name}</text>
+  {/each}
+  <g
+    role="slider"
+    tabindex="0"
+    aria-label="Price that is looked at"
+    aria-valuemin={x.domain()[0]}
+    aria-valuemax={x.domain()[1]}
+    aria-valuenow={at}
+    aria-valuetext={numberText(at, decimals)}
+    class="cursor-ew-resize touch-none"
+    onkeydown={key}
+    onpointerdown={take}
+    onpointermove={move}
+    onpointerup={end}
+    onpointercancel={end}
+  >
+    <line x1={handle} x2={handle} y1={MARGIN.top} y2={height - MARGIN.bottom} stroke={palette.own} />
+    <rect
+      x={handle - 30}
+      y={height - MARGIN.bottom + 1}
+      width="60"
+      height="18"
+      rx="3"
+      fill={palette.paper}
+      stroke={palette.own}
+      stroke-width="1.4"
+    />
+    <text
+      x={handle}
+      y={height - MARGIN.bottom + 14}
+      text-anchor="middle"
+      fill={palette.own}
+      font-weight="600"
+      data-testid="price-at">{numberText(at, decimals)}</text
     >
-      <text x="2" y="13" fill={palette.soft}>{measureWords(measure)}, {measureUnit(measure, currency)}</text>
-      <path d={law} fill={palette.implied} fill-opacity="0.12" data-testid="silhouette" />
-      {#each ticks as t (t)}
-        <line
-          x1={MARGIN.left}
-          x2={width - MARGIN.right}
-          y1={y(t)}
-          y2={y(t)}
-          stroke={t === 0 ? palette.ink : palette.hair}
-          stroke-width={t === 0 ? 1.2 : 1}
-        />
-        <text x={MARGIN.left - 6} y={y(t) + 4} text-anchor="end" fill={palette.soft}>{words(t)}</text>
-      {/each}
-      {#each across.filter((t) => Math.abs(x(t) - handle) > BESIDE) as t (t)}
-        <text x={x(t)} y={height - 9} text-anchor="middle" fill={palette.soft}>{acrossWords(t)}</text>
-      {/each}
-      <line
-        x1={x(price)}
-        x2={x(price)}
-        y1={MARGIN.top}
-        y2={height - MARGIN.bottom}
-        stroke={palette.soft}
-        stroke-dasharray="2 3"
-      />
-      <text x={x(price)} y={MARGIN.top - 5} text-anchor="middle" fill={palette.soft}>{numberText(price, decimals)}</text
-      >
-      {#if profile.expected}
-        {@const [from, to] = profile.expected.map((p) => Math.max(x.range()[0], Math.min(x.range()[1], x(p))))}
-        <path
-          d="M{from} {height - MARGIN.bottom - 5}v5H{to}v-5"
-          fill="none"
-          stroke={palette.implied}
-          stroke-width="1.2"
-          data-testid="expected-move"
-        />
-        <text x={to + 4} y={height - MARGIN.bottom - 3} fill={palette.implied}>68 %</text>
-      {/if}
-      {#each paths as l (l.id)}
-        <path
-          d={l.d}
-          fill="none"
-          stroke={color(l)}
-          stroke-width={l.id === 'front' ? 2.2 : isMain(l) ? 1.5 : l.id.startsWith('leg') ? 1 : 1.8}
-          stroke-dasharray={l.id === 'now' ? '2 3' : l.id.startsWith('leg') ? '5 3' : undefined}
-          data-line={l.id}
-        />
-      {/each}
-      {#each named as b (b.price)}
-        <circle cx={x(b.price)} cy={y(0)} r="4" fill={palette.paper} stroke={palette.ink} stroke-width="1.5" />
-        {#if b.isNamed}
-          <text
-            x={x(b.price)}
-            y={y(0) + 18}
-            text-anchor="middle"
-            fill={palette.ink}
-            stroke={palette.paper}
-            stroke-width="3"
-            paint-order="stroke">{numberText(b.price, decimals)}</text
-          >
-        {/if}
-      {/each}
-      {#each ends as e (e.l.id)}
-        <text x={width - MARGIN.right + 6} y={e.y + 4} fill={color(e.l)} font-weight="600">{e.l.name}</text>
-      {/each}
-      <g
-        role="slider"
-        tabindex="0"
-        aria-label="Price that is looked at"
-        aria-valuemin={x.domain()[0]}
-        aria-valuemax={x.domain()[1]}
-        aria-valuenow={at}
-        aria-valuetext={numberText(at, decimals)}
-        class="cursor-ew-resize touch-none"
-        onkeydown={key}
-        onpointerdown={take}
-        onpointermove={move}
-        onpointerup={end}
-        onpointercancel={end}
-      >
-        <line x1={handle} x2={handle} y1={MARGIN.top} y2={height - MARGIN.bottom} stroke={palette.own} />
-        <rect
-          x={handle - 30}
-          y={height - MARGIN.bottom + 1}
-          width="60"
-          height="18"
-          rx="3"
-          fill={palette.paper}
-          stroke={palette.own}
-          stroke-width="1.4"
-        />
-        <text
-          x={handle}
-          y={height - MARGIN.bottom + 14}
-          text-anchor="middle"
-          fill={palette.own}
-          font-weight="600"
-          data-testid="price-at">{numberText(at, decimals)}</text
-        >
-      </g>
-    </svg>
+  </g>
+  {#snippet over()}
     {#if read}<Readout {read} {width} top={MARGIN.top} bottom={MARGIN.bottom} />{/if}
-  </div>
-</ChartFrame>
+  {/snippet}
+</SvgChart>

@@ -1,9 +1,7 @@
 <!-- Lines of an equal measure by price, and by day or volatility running down; prices stand under those of the chart above. -->
 <script lang="ts">
   import { line } from 'd3-shape';
-  import { CHART_FONT } from '$lib/ui/chart';
-  import ChartFrame from '$lib/ui/chart-frame.svelte';
-  import { svgPicture } from '$lib/ui/svg-picture';
+  import SvgChart from '$lib/ui/svg-chart.svelte';
   import { dateText, signedText } from '$lib/ui/format';
   import { measureText, measureUnit, measureWords, type ShownMeasure } from './structure-measure';
   import type { MapAxis } from './parameters';
@@ -135,119 +133,103 @@
   });
 </script>
 
-<ChartFrame
+<SvgChart
   label="{measureWords(measure)} by price and {isByDay ? 'day' : 'volatility'}"
   description={isByDay
     ? `Lines of equal ${measureWords(measure)} from now to the first expiry, time running down.`
     : `Lines of equal ${measureWords(measure)} in ${day} days, from ${TOP_POINTS} points of volatility more down to ${-BOTTOM_POINTS} less.`}
   {table}
-  picture={(format) => svgPicture(drawing, format, { width, height })}
+  bind:width
+  bind:height
+  bind:drawing
+  isReady={map !== undefined}
+  class="touch-none select-none"
+  onpointerdown={take}
+  onpointermove={(event) => {
+    if (isHeld) set(shareAt(event), false);
+  }}
+  onpointerup={end}
+  onpointercancel={end}
 >
-  <div class="absolute inset-0" bind:clientWidth={width} bind:clientHeight={height}>
-    <svg
-      bind:this={drawing}
-      {width}
-      {height}
-      xmlns="http://www.w3.org/2000/svg"
-      font-family={CHART_FONT}
-      font-size="11.5"
-      role="presentation"
-      data-ready={map ? 'true' : 'false'}
-      class="touch-none select-none"
-      onpointerdown={take}
-      onpointermove={(event) => {
-        if (isHeld) set(shareAt(event), false);
-      }}
-      onpointerup={end}
-      onpointercancel={end}
+  <text x="2" y="13" fill={palette.soft}
+    >{unit}, by price and {isByDay
+      ? 'day: time runs down'
+      : `volatility on ${dateAfter(day)}, points on the fitted`}</text
+  >
+  <clipPath id="{uid}-plot"
+    ><rect x={MARGIN.left} y={MARGIN.top} width={right - MARGIN.left} height={bottom - MARGIN.top} /></clipPath
+  >
+  <rect
+    x={MARGIN.left}
+    y={MARGIN.top}
+    width={right - MARGIN.left}
+    height={bottom - MARGIN.top}
+    fill="none"
+    stroke={palette.hair}
+  />
+  {#each flags as flag (flag.instant + flag.label)}
+    <line
+      x1={MARGIN.left}
+      x2={right}
+      y1={down(flag.share)}
+      y2={down(flag.share)}
+      stroke={palette.event}
+      stroke-dasharray="2 3"
+    />
+    <text x={MARGIN.left + 4} y={down(flag.share) - 3} fill={palette.event}>{flag.label}</text>
+  {/each}
+  <g clip-path="url(#{uid}-plot)">
+    {#each lines as l (l.value)}
+      <path d={l.d} fill="none" stroke={color(l.value)} stroke-width={l.value === 0 ? 2.2 : 1.1} data-value={l.value} />
+    {/each}
+  </g>
+  {#each names as n (n.value)}
+    <text
+      x={n.x}
+      y={n.y + 4}
+      text-anchor="middle"
+      fill={color(n.value)}
+      stroke={palette.paper}
+      stroke-width="4"
+      paint-order="stroke">{measureText(n.value, measure)}</text
     >
-      <text x="2" y="13" fill={palette.soft}
-        >{unit}, by price and {isByDay
-          ? 'day: time runs down'
-          : `volatility on ${dateAfter(day)}, points on the fitted`}</text
-      >
-      <clipPath id="{uid}-plot"
-        ><rect x={MARGIN.left} y={MARGIN.top} width={right - MARGIN.left} height={bottom - MARGIN.top} /></clipPath
-      >
-      <rect
-        x={MARGIN.left}
-        y={MARGIN.top}
-        width={right - MARGIN.left}
-        height={bottom - MARGIN.top}
-        fill="none"
-        stroke={palette.hair}
-      />
-      {#each flags as flag (flag.instant + flag.label)}
-        <line
-          x1={MARGIN.left}
-          x2={right}
-          y1={down(flag.share)}
-          y2={down(flag.share)}
-          stroke={palette.event}
-          stroke-dasharray="2 3"
-        />
-        <text x={MARGIN.left + 4} y={down(flag.share) - 3} fill={palette.event}>{flag.label}</text>
-      {/each}
-      <g clip-path="url(#{uid}-plot)">
-        {#each lines as l (l.value)}
-          <path
-            d={l.d}
-            fill="none"
-            stroke={color(l.value)}
-            stroke-width={l.value === 0 ? 2.2 : 1.1}
-            data-value={l.value}
-          />
-        {/each}
-      </g>
-      {#each names as n (n.value)}
-        <text
-          x={n.x}
-          y={n.y + 4}
-          text-anchor="middle"
-          fill={color(n.value)}
-          stroke={palette.paper}
-          stroke-width="4"
-          paint-order="stroke">{measureText(n.value, measure)}</text
-        >
-      {/each}
-      <text x={MARGIN.left - 6} y={MARGIN.top + 10} text-anchor="end" fill={palette.soft}
-        >{isByDay ? dateAfter(0) : signedText(TOP_POINTS, 0)}</text
-      >
-      <text x={MARGIN.left - 6} y={bottom} text-anchor="end" fill={palette.soft}
-        >{isByDay ? dateAfter(last) : signedText(BOTTOM_POINTS, 0)}</text
-      >
-      <line x1={MARGIN.left} x2={right} y1={handle} y2={handle} stroke={palette.own} stroke-width="1.6" />
-      <g
-        role="slider"
-        tabindex="0"
-        aria-label={isByDay ? 'Day that is looked at, days from now' : 'Points on every volatility, dragged'}
-        aria-orientation="vertical"
-        aria-valuemin={isByDay ? 0 : BOTTOM_POINTS}
-        aria-valuemax={isByDay ? last : TOP_POINTS}
-        aria-valuenow={isByDay ? day : points}
-        aria-valuetext={isByDay ? `in ${day} days, ${dateAfter(day)}` : `${signedText(points, 2)} points`}
-        class="cursor-ns-resize"
-        onkeydown={step}
-      >
-        <rect
-          x={right + 4}
-          y={handle - 10}
-          width="66"
-          height="20"
-          rx="3"
-          fill={palette.paper}
-          stroke={palette.own}
-          stroke-width="1.4"
-        />
-        <text
-          x={right + 37}
-          y={handle + 4}
-          text-anchor="middle"
-          fill={palette.own}
-          font-weight="600"
-          data-testid="map-handle">{handleText}</text
-        >
-      </g>
-    </svg>
-  </div>
-</ChartFrame>
+  {/each}
+  <text x={MARGIN.left - 6} y={MARGIN.top + 10} text-anchor="end" fill={palette.soft}
+    >{isByDay ? dateAfter(0) : signedText(TOP_POINTS, 0)}</text
+  >
+  <text x={MARGIN.left - 6} y={bottom} text-anchor="end" fill={palette.soft}
+    >{isByDay ? dateAfter(last) : signedText(BOTTOM_POINTS, 0)}</text
+  >
+  <line x1={MARGIN.left} x2={right} y1={handle} y2={handle} stroke={palette.own} stroke-width="1.6" />
+  <g
+    role="slider"
+    tabindex="0"
+    aria-label={isByDay ? 'Day that is looked at, days from now' : 'Points on every volatility, dragged'}
+    aria-orientation="vertical"
+    aria-valuemin={isByDay ? 0 : BOTTOM_POINTS}
+    aria-valuemax={isByDay ? last : TOP_POINTS}
+    aria-valuenow={isByDay ? day : points}
+    aria-valuetext={isByDay ? `in ${day} days, ${dateAfter(day)}` : `${signedText(points, 2)} points`}
+    class="cursor-ns-resize"
+    onkeydown={step}
+  >
+    <rect
+      x={right + 4}
+      y={handle - 10}
+      width="66"
+      height="20"
+      rx="3"
+      fill={palette.paper}
+      stroke={palette.own}
+      stroke-width="1.4"
+    />
+    <text
+      x={right + 37}
+      y={handle + 4}
+      text-anchor="middle"
+      fill={palette.own}
+      font-weight="600"
+      data-testid="map-handle">{handleText}</text
+    >
+  </g>
+</SvgChart>
