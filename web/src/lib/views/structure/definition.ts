@@ -7,8 +7,15 @@ export const STRUCTURE_VIEW: ViewDefinition = {
   key: '7',
   subject: 'underlying',
   parameters: structureParameters,
-  ofAnyUnderlying: ['panel'],
-  leftBehind: { held: 'the underlying that was held', paid: 'prices that were paid' },
+  ofAnyUnderlying: [
+    ...['panel', 'measure', 'down', 'each', 'take', 'per'],
+    ...['smile', 'shift', 'tilt', 'rate', 'rooted'],
+  ],
+  leftBehind: {
+    held: 'the underlying that was held',
+    paid: 'prices that were paid',
+    with: 'structures that it was compared with',
+  },
   resources: ['surface', 'past', 'market'],
   page: () => import('./structure-view.svelte'),
 };
