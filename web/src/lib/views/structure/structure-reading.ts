@@ -27,7 +27,7 @@ const SAME = 0.5;
 export function structureReading(o: StructureReading): Sentence[] {
   const { scene } = o.figured;
   if (scene.legs.length === 0 && scene.held === 0)
-    return [['No legs yet. Pick options on Chain or Range, or begin with a structure by its name.']];
+    return [['No legs yet. Pick options on Chain, Skew or Range, or begin with a structure by its name.']];
   if (scene.trouble) return [[scene.trouble]];
   return [...costSentence(o), ...chanceSentence(o), ...greekSentence(o), ...flags(o)];
 }

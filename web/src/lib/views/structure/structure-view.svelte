@@ -140,6 +140,8 @@
     };
   }
   view.explainAlso('structure', (id) => explainStructureFigure(figured, id));
+  /** Why a panel has nothing to look at. */
+  const unseen = $derived(scene.trouble ?? 'Without options there is no first expiry.');
   const PANEL_NAMES = {
     ...{ legs: 'legs', chances: 'chance by source', reach: 'target and limit', decay: 'decay' },
     ...{ neutralize: 'neutralize', compare: 'compare', shelf: 'Shelf' },
@@ -343,10 +345,10 @@
         {:else if own.panel === 'chances'}
           {#if frontDay && scene.front}
             <ChancesPanel front={frontDay} expiry={scene.front.date} day={lookedDay} {scale} />
-          {:else}<p class="quiet text-[12.5px]">Without options there is no first expiry.</p>{/if}
+          {:else}<p class="quiet text-[12.5px]">{unseen}</p>{/if}
         {:else if own.panel === 'reach' || own.panel === 'decay'}
           {#if !scene.front || !scene.valued}
-            <p class="quiet text-[12.5px]">Without options there is no first expiry.</p>
+            <p class="quiet text-[12.5px]">{unseen}</p>
           {:else if own.panel === 'reach'}
             <ReachPanel {own} {input} {figured} {currency} />
           {:else}
