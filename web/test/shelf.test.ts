@@ -52,6 +52,13 @@ const kept: fc.Arbitrary<KeepRequest> = fc
   .filter((parsed) => parsed.success)
   .map((parsed) => parsed.data);
 
+/** Of a cost, a price and a held part of minus zero, which no file can tell from zero. */
+const signlessZero = keepRequest.parse({
+  ...{ name: '!', symbol: 'A', asOf: '2031-03-14T14:00:00+01:00', held: -0, cost: -0, price: -0 },
+  legs: [{ expiry: '2031-04-18', side: 'call', strike: 0.0005, ratio: 1 }],
+  paid: [{ expiry: '2031-04-18', side: 'call', strike: 0.0005, price: -0 }],
+});
+
 test('what is kept leaves as CSV or JSON and comes back the same', () => {
   fc.assert(
     fc.property(fc.array(kept, { minLength: 1, maxLength: 4 }), (requests) => {
@@ -61,6 +68,7 @@ test('what is kept leaves as CSV or JSON and comes back the same', () => {
       expect(shelfOf(JSON.stringify({ structures }))).toEqual({ ok: true, requests });
       expect(shelfOf(`\uFEFF${csv.replaceAll('\n', '\r\n')}`)).toEqual({ ok: true, requests });
     }),
+    { examples: [[[signlessZero]]] },
   );
 });
 

@@ -3,11 +3,14 @@ import { MOST_LEGS } from './picked-legs.ts';
 import { expiryDate, figure, instantText, optionSide, storedSymbol } from './quantity.ts';
 import { tradedLeg } from './traded.ts';
 
+/** A number as files carry it: written out, zero has no sign. */
+const written = z.number().overwrite((value) => value + 0);
+
 /** A price that a leg is taken at in place of its mid. */
 export const paidLegText = z
   .object({
     ...{ expiry: expiryDate, strike: z.number().positive().max(1e9), side: optionSide },
-    price: z.number().min(0).max(1e9),
+    price: written.min(0).max(1e9),
   })
   .meta({ id: 'PaidLeg' });
 export type PaidLegText = z.infer<typeof paidLegText>;
@@ -20,10 +23,10 @@ export const keepRequest = z
   .object({
     ...{ name: nameText, tags: tagTexts.default([]), symbol: storedSymbol, asOf: instantText },
     legs: z.array(tradedLeg).max(MOST_LEGS),
-    held: z.number().min(-1e6).max(1e6).default(0),
+    held: written.min(-1e6).max(1e6).default(0),
     paid: z.array(paidLegText).max(MOST_LEGS).default([]),
-    cost: figure.default(null),
-    price: z.number(),
+    cost: written.nullable().default(null),
+    price: written,
   })
   .refine(({ legs, held }) => legs.length > 0 || held !== 0, {
     message: 'a structure has at least one leg',
