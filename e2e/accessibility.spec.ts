@@ -48,21 +48,21 @@ for (const [name, address, open] of OVER) {
   });
 }
 
-test('a structure with legs has no accessibility violation in any of its panels, by day and by night', async ({
-  page,
-}) => {
-  const legs = 'legs=-1~2031-04-18~4700~put,1~2031-06-20~4700~put';
-  for (const panel of ['legs', 'chances', 'neutralize', 'reach', 'decay', 'compare', 'shelf']) {
+for (const panel of ['legs', 'chances', 'neutralize', 'reach', 'decay', 'compare', 'shelf']) {
+  test(`a structure with legs and its panel ${panel} have no accessibility violation, by day and by night`, async ({
+    page,
+  }) => {
+    const legs = 'legs=-1~2031-04-18~4700~put,1~2031-06-20~4700~put';
     await openPage(page, `/structure/VM50?${legs}&panel=${panel}&by=2031-05-16~4800~put`);
     await expect(page.locator('[data-testid=structure-map] [data-ready=true]')).toBeVisible();
     await expect(page.locator('main [aria-busy=true]')).toHaveCount(0);
     for (const theme of ['day', 'night'] as const) {
-      if ((await page.locator('html').getAttribute('data-theme')) !== theme) await page.keyboard.press('t');
+      if (theme === 'night') await page.keyboard.press('t');
       await expect(page.locator('html')).toHaveAttribute('data-theme', theme);
       await expectAccessible(page, theme);
     }
-  }
-});
+  });
+}
 
 test('Workings and what is assumed have no accessibility violation, by day and by night', async ({ page }) => {
   await openPage(page, '/chain/GUSTA');

@@ -8,6 +8,7 @@ export default defineConfig({
     name: 'web',
     root: import.meta.dirname,
     include: ['test/*.test.ts'],
+    setupFiles: [fileURLToPath(new URL('../fast-check.setup.ts', import.meta.url))],
     globalSetup: ['test/build-processes.ts'],
     testTimeout: 60_000,
     hookTimeout: 120_000,

@@ -20,6 +20,7 @@ export default defineConfig({
     name: 'page',
     root: import.meta.dirname,
     include: ['test/page/*.test.ts'],
+    setupFiles: [path('../fast-check.setup.ts')],
     server: { deps: { inline: ['svelte'] } },
   },
 });
