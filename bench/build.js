@@ -11,3 +11,6 @@ for (const name of ['run', 'accuracy']) {
   });
   await bundle.write({ file: path(`build/${name}.js`), format: 'esm', codeSplitting: false });
 }
+// What a browser's worker runs.
+const worker = await rolldown({ input: path('src/structure-grid.worker.ts') });
+await worker.write({ file: path('build/structure-grid.worker.js'), format: 'iife' });

@@ -251,6 +251,48 @@ test('neutralize gamma and vega with two options and delta with the underlying, 
   expect(Math.abs(await shown(page, 'vega'))).toBeLessThan(Math.abs(instruments[0].vega));
 });
 
+test('flatten what is held elsewhere by two options of typed Greeks: the published hedge, sum by sum (Alexander 2008)', async ({
+  page,
+}) => {
+  // C. Alexander, Market Risk Analysis, vol. III, Wiley 2008: a position of delta -300, gamma -100, vega -80; from memory of it.
+  await openPage(page, '/structure/VM50?panel=neutralize&sums=delta,gamma,vega');
+  await page.getByRole('button', { name: 'type sums or Greeks…' }).click();
+  const type = async (label: string, text: string) => {
+    const field = page.getByLabel(label, { exact: true });
+    await field.fill(text);
+    await field.press('Enter');
+  };
+  for (const [greek, sum] of Object.entries({ delta: '-300', gamma: '-100', vega: '-80' }))
+    await type(`${greek} of what is held elsewhere`, sum);
+  const options = {
+    first: { delta: '0.2', gamma: '0.1', vega: '0.1' },
+    second: { delta: '-0.8', gamma: '0.3', vega: '0.2' },
+  };
+  for (const [i, [name, greeks]] of Object.entries(options).entries()) {
+    await page.getByRole('button', { name: 'allow an option by its Greeks' }).click();
+    await type(`Name of typed option ${i + 1}`, name);
+    await expect(page.getByText(`Type delta of ${name}, gamma of ${name}, vega of ${name}.`)).toBeVisible();
+    for (const [greek, text] of Object.entries(greeks)) await type(`${greek} of ${name}`, text);
+  }
+  const told = page.getByTestId('hedge-steps').locator('tbody tr');
+  const cells = (row: number) => told.nth(row).locator('td');
+  for (const [row, texts] of [
+    ['now', '', '−300.00', '−100.00', '–', '−80.00', '–', '–'],
+    ['first', '+400', '−220.00', '−60.00', '–', '−40.00', '–', '–'],
+    ['second', '+200', '−380.00', '0.00', '–', '0.00', '–', '–'],
+    ['underlying', '+380', '0.00', '0.00', '–', '0.00', '–', '–'],
+  ].entries())
+    await expect(cells(row)).toHaveText(texts);
+  // All of it is in the address; what is emptied is not known again.
+  await page.reload();
+  await expect(told).toHaveCount(4);
+  await type('vega of second', '');
+  await expect(page.getByText('Type vega of second.')).toBeVisible();
+  await page.getByRole('button', { name: 'Allow first no longer' }).click();
+  await type('vega of second', '0.2');
+  await expect(page.getByText('These options cannot bring all of these sums to nothing')).toBeVisible();
+});
+
 test("compare the thin fund's listed spread with the fit: from the table to its legs, the same theory", async ({
   page,
 }) => {

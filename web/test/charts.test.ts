@@ -3,7 +3,8 @@ import { smileVolatility } from '@umwelt/core/surface';
 import fc from 'fast-check';
 import type { Data } from 'plotly.js';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { chartTable, LEADS } from '../src/lib/ui/chart-table.ts';
+import { chartTable } from '../src/lib/ui/chart-table.ts';
+import { strokesShape } from '../src/lib/ui/strokes.ts';
 import { PALETTES } from '../src/lib/ui/palette.ts';
 import { skewChart } from '../src/lib/views/skew/skew-chart.ts';
 import {
@@ -65,9 +66,7 @@ describe('Skew', () => {
     const middles = { strike: focus.forward, distance: 0, moneyness: 0, deviations: 0, delta: 50 };
     for (const axis of SKEW_AXES) {
       const { data, layout } = draw(axis);
-      for (const trace of tracesOf(data).filter(
-        (t) => t.mode === 'lines' && t.name !== LEADS && !t.name?.includes('bid') && !t.name?.includes('mid'),
-      )) {
+      for (const trace of tracesOf(data).filter((t) => t.mode === 'lines')) {
         const xs = trace.x.map((x) => x ?? NaN);
         expect(xs.length).toBe(91);
         xs.slice(1).forEach((x, i) => expect(x, `${axis} ${trace.name}`).toBeGreaterThan(xs[i]));
@@ -79,10 +78,14 @@ describe('Skew', () => {
   });
 
   test('draws each whisker from bid to offer around its mid, and below it the same less the fit', () => {
-    const { data } = draw('strike');
-    const whiskers = named(data, 'bid to offer');
-    const below = named(data, 'bid to offer minus fit');
-    const needles = named(data, 'mid minus fit');
+    const { data, strokes = [] } = draw('strike');
+    const [whiskers, below, needles] = ['bid to offer', 'bid to offer minus fit', 'mid minus fit'].map((name) => {
+      const found = strokes.find((s) => s.name === name);
+      if (!found) throw new Error(name);
+      return found;
+    });
+    // Each as one element: as many pieces as there are quotes.
+    expect(strokesShape(whiskers).path?.match(/M/g)).toHaveLength(whiskers.x.length / 3);
     const { x, y } = named(data, 'mid');
     const mids = x.map((strike, i) => ({
       side: (strike ?? NaN) >= focus.forward ? ('call' as const) : ('put' as const),

@@ -228,6 +228,12 @@ describe('hedges', () => {
     const traded = cheapest.answer.trades.filter((t) => t.quantity !== 0).map((t) => t.name);
     expect(traded).toEqual(['b', 'underlying']);
     expect(solve({ position, instruments: [], neutralize: ['gamma'] })).toEqual({ ok: false, reason: 'inconsistent' });
+    // What an instrument leaves unknown is unknown of the sum from its trade on.
+    const { theta: _theta, ...partly } = three[0];
+    const led = solve({ position, instruments: [three[1], partly], neutralize: ['vanna', 'volga'] });
+    if (!led.ok) throw new Error(led.reason);
+    expect(led.answer.steps.map((s) => s.theta !== undefined)).toEqual([true, true, false]);
+    expect(led.answer.steps[1].theta).toBeCloseTo(position.theta - 0.05 * led.answer.trades[0].quantity, 12);
     const whole = solve({ position, instruments: priced, neutralize: ['vega', 'delta'], wholeContracts: true });
     if (!whole.ok) throw new Error(whole.reason);
     expect(whole.answer.trades.every((t) => Number.isInteger(t.quantity))).toBe(true);

@@ -80,10 +80,10 @@ export const structureResponse = z
   .meta({ id: 'StructureEvaluation' });
 export type StructureEvaluation = z.infer<typeof structureResponse>;
 
-const exposure = z.number().min(-1e15).max(1e15);
+/** What is not known is left out. */
+const exposure = z.number().min(-1e15).max(1e15).optional();
 const exposures = {
-  ...{ delta: exposure, gamma: exposure, vega: exposure },
-  ...{ theta: exposure.optional(), vanna: exposure.optional(), volga: exposure.optional() },
+  ...{ delta: exposure, gamma: exposure, theta: exposure, vega: exposure, vanna: exposure, volga: exposure },
 };
 /** Instruments that a hedge chooses among. */
 const MOST_INSTRUMENTS = 400;
@@ -136,7 +136,7 @@ export function usesUnderlying({ underlying, neutralize }: Pick<HedgeRequest, 'u
 export const hedgeResponse = z
   .object({
     trades: z.array(z.object({ name: z.string(), quantity: z.number() })),
-    /** Sums after each trade in their order, the first before any; those that were given of the position */
+    /** Sums after each trade in their order, the first before any; those that are known of the position and of all traded until then */
     steps: z.array(z.object({ after: z.string(), ...exposures })),
   })
   .meta({ id: 'HedgeAnswer' });

@@ -1,4 +1,4 @@
-import { type Exposures, HEDGED_GREEKS, neutralize } from '@umwelt/core/hedge';
+import { type Exposures, HEDGED_GREEKS, type HedgedGreek, neutralize } from '@umwelt/core/hedge';
 import { type HedgeAnswer, type HedgeRequest, UNDERLYING_NAME, usesUnderlying } from '../api/structure.ts';
 
 type Given = HedgeRequest['position'];
@@ -11,7 +11,7 @@ const exposuresOf = (given: Given): Exposures =>
 export function solveHedge(asked: HedgeRequest): HedgeResult {
   const { position, neutralize: targets, wholeContracts } = asked;
   // It moves with the price alone, and trading it costs nothing that is known: an option is not taken for what it can do.
-  const own = { name: UNDERLYING_NAME, delta: 1, gamma: 0, vega: 0, cost: 0 };
+  const own = { name: UNDERLYING_NAME, ...exposuresOf({ delta: 1 }) };
   const isPriced = asked.instruments.length > 0 && asked.instruments.every((i) => i.cost !== undefined);
   const instruments: (Given & { name: string; cost?: number })[] = [
     ...asked.instruments,
@@ -23,20 +23,23 @@ export function solveHedge(asked: HedgeRequest): HedgeResult {
   });
   if (!found.ok) return found;
   const trades = instruments.map(({ name }, i) => ({ name, quantity: found.quantities[i] }));
-  const told = HEDGED_GREEKS.filter((name) => position[name] !== undefined);
-  const sums = exposuresOf(position) as Record<(typeof HEDGED_GREEKS)[number], number>;
-  const sizes = Object.fromEntries(told.map((name) => [name, Math.abs(sums[name])]));
-  const step = (after: string) => ({ after, ...(Object.fromEntries(told.map((name) => [name, sums[name]])) as Given) });
-  const steps = [step('start')];
+  const sums: { -readonly [Name in HedgedGreek]?: number } = { ...position };
+  const sizes = exposuresOf(position) as Record<HedgedGreek, number>;
+  const steps: HedgeAnswer['steps'] = [{ after: 'start', ...sums }];
   for (const [i, { name, quantity }] of trades.entries()) {
-    const moves = exposuresOf(instruments[i]);
-    for (const greek of told) {
-      sums[greek] += quantity * moves[greek];
-      sizes[greek] = Math.max(sizes[greek], Math.abs(quantity * moves[greek]));
+    for (const greek of quantity === 0 ? [] : HEDGED_GREEKS) {
+      const [sum, per] = [sums[greek], instruments[i][greek]];
+      // Nothing is known of a sum after a trade in what is not known of the instrument.
+      if (sum === undefined || per === undefined) {
+        sums[greek] = undefined;
+        continue;
+      }
+      const moved = sum + quantity * per;
+      sizes[greek] = Math.max(Math.abs(sizes[greek]), Math.abs(quantity * per));
       // What the sums cannot tell from nothing is nothing.
-      if (Math.abs(sums[greek]) <= ROUNDING * sizes[greek]) sums[greek] = 0;
+      sums[greek] = Math.abs(moved) <= ROUNDING * sizes[greek] ? 0 : moved;
     }
-    steps.push(step(name));
+    steps.push({ after: name, ...sums });
   }
   return { ok: true, answer: { trades, steps } };
 }

@@ -1,12 +1,12 @@
 import type { ShownTable } from './shown-table.ts';
 import type { Chart } from './chart.ts';
 
-/** Name of a trace of lines that lead to labels: it holds no data. */
+/** Name of strokes that lead to labels: they hold no data. */
 export const LEADS = 'leads to labels';
 
 /** Points of a chart as a table: one row a point, with the line it belongs to; gaps and labels are none. */
-export function chartTable({ data }: Chart): ShownTable {
-  const rows = data.flatMap((trace, i) => {
+export function chartTable({ data, strokes = [] }: Chart): ShownTable {
+  const rows = [...data, ...strokes].flatMap((trace, i) => {
     const { x, y, name, mode } = trace as {
       x?: ArrayLike<unknown>;
       y?: ArrayLike<unknown>;

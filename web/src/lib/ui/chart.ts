@@ -1,10 +1,13 @@
 import type { Annotations, Data, Layout, LayoutAxis } from 'plotly.js';
 import type { SharedPlace } from './crosshair.svelte.ts';
 import type { Palette } from './palette.ts';
+import type { Strokes } from './strokes.ts';
 
 /** What one chart shows: traces and layout for Plotly, and the same in words. */
 export interface Chart {
   data: Data[];
+  /** Pieces of lines below them, on axes of numbers */
+  strokes?: Strokes[];
   layout: Partial<Layout>;
   /** Text alternative */
   description: string;

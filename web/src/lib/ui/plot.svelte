@@ -1,11 +1,14 @@
 <!-- The one place that owns Plotly: loaded on demand, resized, themed by its chart, disposed. Reading and zoom are in our dress. -->
 <script lang="ts">
   import type { PlotDatum, PlotlyHTMLElement } from 'plotly.js';
+  import { untrack } from 'svelte';
   import ChartFrame from './chart-frame.svelte';
   import Readout, { type Read } from './readout.svelte';
   import type { Chart } from './chart';
   import type { Crosshair } from './crosshair.svelte';
   import { chartTable } from './chart-table';
+  import { Room } from './room.svelte';
+  import { strokesShape } from './strokes';
 
   interface Props {
     chart: Chart;
@@ -26,9 +29,8 @@
   let holder = $state<HTMLDivElement>();
   let isReady = $state(false);
   let isZoomed = $state(false);
-  /** As the browser tells it after its layout: to ask for it would have it made at once. */
-  let room = $state.raw<DOMRectReadOnly>();
-  const width = $derived(room?.width ?? 0);
+  const room = new Room(untrack(() => label));
+  const width = $derived(room.size?.width ?? 0);
   /** Counts how often the whole was asked for again: a zoom lasts through new data until then. */
   let wholes = $state(0);
   let read = $state.raw<Read>();
@@ -42,8 +44,10 @@
 
   $effect(() => {
     const node = holder;
-    if (!node) return;
-    const { data, layout } = chart;
+    const { size } = room;
+    if (!node || !size) return;
+    const { data, layout, strokes = [] } = chart;
+    const shapes = [...(layout.shapes ?? []), ...strokes.filter((s) => s.x.length > 0).map(strokesShape)];
     const uirevision = kept;
     let isGone = false;
     void import('plotly.js-cartesian-dist-min').then(async ({ default: Plotly }) => {
@@ -52,8 +56,8 @@
         node,
         data,
         // Plotly writes a zoom into what it is given.
-        { ...structuredClone(layout), uirevision },
-        { displayModeBar: false, responsive: true, doubleClick: 'reset', showTips: false },
+        { ...structuredClone(layout), shapes, ...size, uirevision },
+        { displayModeBar: false, doubleClick: 'reset', showTips: false },
       );
       listen(element);
       isReady = true;
@@ -136,7 +140,12 @@
       <button type="button" class="text-implied min-h-6" onclick={() => (wholes += 1)}>zoomed · show all</button>
     {:else if width > ROOM}<span>drag to zoom</span>{/if}
   {/snippet}
-  <div bind:this={holder} bind:contentRect={room} class="plot h-full w-full contain-strict" data-ready={isReady}></div>
+  <div
+    bind:this={holder}
+    bind:contentRect={null, room.tell}
+    class="plot h-full w-full contain-strict"
+    data-ready={isReady}
+  ></div>
   {#if elsewhere !== undefined}
     <div
       class="bg-ink pointer-events-none absolute w-px opacity-60"

@@ -10,14 +10,22 @@
     placeholder?: string;
     /** Takes a finite number; what is none is given up */
     ontype: (value: number) => void;
+    /** Takes that nothing is typed any more; without it a number is needed */
+    onclear?: () => void;
   }
-  let { label, text, isOwn = false, id, placeholder, ontype }: Props = $props();
+  let { label, text, isOwn = false, id, placeholder, ontype, onclear }: Props = $props();
   let typed = $state<string>();
   let wrong = $state<string>();
   const uid = $props.id();
 
   function take(input: string): void {
     if (typed === undefined || input === text) return;
+    if (onclear && input.trim() === '') {
+      typed = undefined;
+      wrong = undefined;
+      onclear();
+      return;
+    }
     const read = readNumber(input);
     wrong = read.ok ? undefined : read.wrong;
     // What is wrong stays to be mended.

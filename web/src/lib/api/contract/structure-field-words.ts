@@ -48,6 +48,7 @@ export const STRUCTURE_FIELD_WORDS: Readonly<Record<string, string>> = {
   'HedgeRequest.wholeContracts': 'Whether only whole numbers are traded, as near to nothing as they come',
   'HedgeAnswer.trades': 'In the order in which they are made, the underlying last',
   'HedgeAnswer.trades.quantity': 'Units to buy; below 0 to sell',
-  'HedgeAnswer.steps': 'Sums before the trades, and after each',
+  'HedgeAnswer.steps':
+    'Sums before the trades, and after each; what is not known of the position, or of anything traded until then, is left out',
   'HedgeAnswer.steps.after': 'Name of the trade; start before any',
 };

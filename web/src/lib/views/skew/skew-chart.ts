@@ -6,6 +6,7 @@ import type { Palette } from '../../ui/palette.ts';
 import { labelColumn } from '../../ui/label-column.ts';
 import { LEADS } from '../../ui/chart-table.ts';
 import { placeLabels } from '../../ui/place-labels.ts';
+import type { Strokes } from '../../ui/strokes.ts';
 import type { SkewAxis } from './parameters.ts';
 import { AXIS_TITLES, axisValue, placeText } from './skew-axis.ts';
 import { focusMarks, residualRange, whiskerReach } from './skew-focus-marks.ts';
@@ -56,15 +57,17 @@ export function skewChart(picture: Picture, o: SkewOptions): Chart {
   const drawing = { axis: o.axis, palette, asOf: picture.asOf };
   const borrowed = borrowedLine(focus, drawing);
   const lines = [...fittedLines(o.shown, focus, drawing), ...(borrowed ? [borrowed] : [])];
-  const marks = focus ? focusMarks(focus, o) : [];
+  const { marks, whiskers } = focus ? focusMarks(focus, o) : { marks: [], whiskers: [] };
   const drawn = lines.flatMap((line) => line.volatilities);
   const ranges = { x: rangeAcross(lines, marks), y: rangeOf(drawn, focus) };
   const center = centerLine(o);
   const words = [wordsOver('implied volatility, %', SMILES, palette), ...center.annotations];
   if (focus)
     words.push(wordsOver(`quote minus fit, ${dateText(focus.date, picture.asOf)}, points`, RESIDUALS, palette));
+  const { names, leads } = namesOf(lines, whiskers.slice(0, 1), ranges, o);
   return {
-    data: [...lines.map((line) => line.trace), ...marks, ...namesOf(lines, marks.slice(0, 1), ranges, o)],
+    data: [...lines.map((line) => line.trace), ...marks, names],
+    strokes: [...whiskers, leads],
     description: describe(picture, o),
     titleAt: (x) => placeText(o.axis, Number(x), tickDecimals(picture.underlying.underlyingTick)),
     subject: `${picture.underlying.symbol} ${o.axis}`,
@@ -103,7 +106,12 @@ function layoutOf(ranges: Ranges, o: SkewOptions): Partial<Layout> {
  * Names of lines with lines that lead to them: in a column at the right where a line ends near it, else beside its end, clear of
  * all that is drawn.
  */
-function namesOf(lines: readonly SkewLine[], whiskers: Data[], ranges: Ranges, o: SkewOptions): Data[] {
+function namesOf(
+  lines: readonly SkewLine[],
+  whiskers: readonly Strokes[],
+  ranges: Ranges,
+  o: SkewOptions,
+): { names: Data; leads: Strokes } {
   const plot = { width: drawnWidth(o), height: plotHeight(o) };
   const perX = plot.width / (ranges.x[1] - ranges.x[0]);
   const perY = plot.height / (ranges.y[1] - ranges.y[0]);
@@ -125,8 +133,8 @@ function namesOf(lines: readonly SkewLine[], whiskers: Data[], ranges: Ranges, o
     beside.map((e) => ({ x: e.across, y: e.up, width: e.width })),
     {
       height: NAME.height,
-      lines: [...lines.map((line) => line.trace), ...whiskers].map((trace) => {
-        const { x, y } = trace as { x: (number | null)[]; y: (number | null)[] };
+      lines: [...lines.map((line) => line.trace), ...whiskers].map((drawn) => {
+        const { x, y } = drawn as { x: (number | null)[]; y: (number | null)[] };
         return { x: x.map((v) => acrossOf(v ?? NaN)), y: y.map((v) => upOf(v ?? NaN)) };
       }),
       frame: { left: 0, right: plot.width, top: 0, bottom: plot.height },
@@ -139,18 +147,14 @@ function namesOf(lines: readonly SkewLine[], whiskers: Data[], ranges: Ranges, o
   const led = placed.filter((p) => p.isLed);
   // A name at the left is led to from its right end.
   const nearEnd = ({ e, x }: (typeof placed)[number]) => (x < e.across ? x + e.width : x - 1);
-  return [
-    {
-      type: 'scatter',
-      mode: 'lines',
+  return {
+    leads: {
+      name: LEADS,
       x: led.flatMap((p) => [p.e.x, nearEnd(p) / perX + ranges.x[0], null]),
       y: led.flatMap((p) => [p.e.y, p.y / perY + ranges.y[0], null]),
-      line: { color: o.palette.faint, width: 0.7 },
-      cliponaxis: false,
-      hoverinfo: 'skip',
-      name: LEADS,
+      ...{ yaxis: 'y', color: o.palette.faint, width: 0.7 },
     },
-    {
+    names: {
       type: 'scatter',
       mode: 'text',
       x: placed.map((p) => p.x / perX + ranges.x[0]),
@@ -161,7 +165,7 @@ function namesOf(lines: readonly SkewLine[], whiskers: Data[], ranges: Ranges, o
       cliponaxis: false,
       hoverinfo: 'skip',
     },
-  ];
+  };
 }
 
 /** Pixels across that what is drawn takes, without the column of names. */

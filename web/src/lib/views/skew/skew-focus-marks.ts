@@ -6,6 +6,7 @@ import { reasonWords } from '../../market/index.ts';
 import type { ExpiryPicture } from '../../api/picture.ts';
 import type { Side } from '../../api/quantity.ts';
 import { expiryColor, type Palette } from '../../ui/palette.ts';
+import type { Strokes } from '../../ui/strokes.ts';
 import type { SkewAxis } from './parameters.ts';
 import { axisValue } from './skew-axis.ts';
 
@@ -26,7 +27,10 @@ function drawnQuotes(expiry: ExpiryPicture) {
 }
 
 /** The market of the expiry in focus as whiskers and mids, quotes kept out as rings, and below both less the fit. */
-export function focusMarks(focus: ExpiryPicture, o: { axis: SkewAxis; palette: Palette }): Data[] {
+export function focusMarks(
+  focus: ExpiryPicture,
+  o: { axis: SkewAxis; palette: Palette },
+): { whiskers: Strokes[]; marks: Data[] } {
   const smile = expirySmile(focus);
   const color = expiryColor(focus.days, o.palette);
   const at = (strike: number, volatility: number) => {
@@ -37,31 +41,16 @@ export function focusMarks(focus: ExpiryPicture, o: { axis: SkewAxis; palette: P
   const good = quotes
     .filter((q) => q.verdict === null && q.mid !== null)
     .map((q) => ({ ...q, ...at(q.strike, q.mid ?? 0) }));
-  // One line with gaps: of error bars each would be an element.
-  const whiskers = (name: string, yaxis: 'y' | 'y2', under: (q: (typeof good)[number]) => number): Data => ({
-    type: 'scatter',
-    mode: 'lines',
-    name,
-    yaxis,
-    x: good.flatMap((q) => [q.x, q.x, null]),
-    y: good.flatMap((q) => [...[q.bid ?? q.mid, q.ask ?? q.mid].map((v) => ((v ?? 0) - under(q)) * 100), null]),
-    line: { color, width: 1.1 },
-    hoverinfo: 'skip',
-  });
-  // Every trace costs Plotly about as much as its points: sides share one, and the strip has needles for marks.
+  const x = good.flatMap((q) => [q.x, q.x, null]);
+  const ends = (under: (q: (typeof good)[number]) => number) =>
+    good.flatMap((q) => [...[q.bid ?? q.mid, q.ask ?? q.mid].map((v) => ((v ?? 0) - under(q)) * 100), null]);
+  const needles = good.flatMap((q) => [0, ((q.mid ?? 0) - q.fitted) * 100, null]);
+  const whiskers: Strokes[] = [
+    { name: 'bid to offer', x, y: ends(() => 0), yaxis: 'y', color, width: 1.1 },
+    { name: 'bid to offer minus fit', x, y: ends((q) => q.fitted), yaxis: 'y2', color, width: 1.1 },
+    { name: 'mid minus fit', x, y: needles, yaxis: 'y2', color, width: 4 },
+  ];
   const marks: Data[] = [
-    whiskers('bid to offer', 'y', () => 0),
-    whiskers('bid to offer minus fit', 'y2', (q) => q.fitted),
-    {
-      type: 'scatter',
-      mode: 'lines',
-      name: 'mid minus fit',
-      yaxis: 'y2',
-      x: good.flatMap((q) => [q.x, q.x, null]),
-      y: good.flatMap((q) => [0, ((q.mid ?? 0) - q.fitted) * 100, null]),
-      line: { color, width: 4 },
-      hoverinfo: 'skip',
-    },
     {
       type: 'scatter',
       mode: 'markers',
@@ -80,7 +69,7 @@ export function focusMarks(focus: ExpiryPicture, o: { axis: SkewAxis; palette: P
     },
   ];
   const out = quotes.filter((q) => q.verdict !== null && (q.mid ?? q.bid ?? q.ask) !== null);
-  if (out.length === 0) return marks;
+  if (out.length === 0) return { whiskers, marks };
   marks.push({
     type: 'scatter',
     mode: 'markers',
@@ -93,7 +82,7 @@ export function focusMarks(focus: ExpiryPicture, o: { axis: SkewAxis; palette: P
     ),
     name: 'excluded',
   });
-  return marks;
+  return { whiskers, marks };
 }
 
 /** Lowest bid and highest offer of the fitted quotes, percent; Infinity and its negative without any. */

@@ -26,6 +26,7 @@
   import { readQuotedSurface } from '$lib/api/client/read-resources';
   import { Comparing } from '$lib/shell/comparing.svelte';
   import type { Side } from '$lib/api/quantity';
+  import { Room } from '$lib/ui/room.svelte';
   import { pageState } from '$lib/shell/page-state.svelte';
   import { TheoryValues } from '$lib/theory/thread';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
@@ -73,16 +74,15 @@
   });
   const distances = $derived(withValues(distant, theory.values[1] ?? []));
   let isBorrowing = $state(false);
-  /** As the browser tells it after its layout: to ask for it would have it made at once. */
-  let room = $state.raw<DOMRectReadOnly>();
+  const room = new Room('smiles');
   const chart = $derived(
     skewChart(view.picture, {
       shown: view.shown,
       focus: view.focus,
       axis,
       palette: PALETTES[page.theme],
-      width: room?.width ?? 900,
-      height: room?.height ?? 560,
+      width: room.size?.width ?? 900,
+      height: room.size?.height ?? 560,
     }),
   );
 
@@ -146,8 +146,8 @@
         No expiry is shown. Click one in the ribbon, or press <span class="kbd-mark">a</span> for all.
       </p>
     {:else}
-      <div class="h-full min-h-[420px]" bind:contentRect={room}>
-        {#if room}<Plot {chart} label="Implied volatility by {axisNames[axis]}" onpick={pick} />{/if}
+      <div class="h-full min-h-[420px]" bind:contentRect={null, room.tell}>
+        {#if room.size}<Plot {chart} label="Implied volatility by {axisNames[axis]}" onpick={pick} />{/if}
       </div>
     {/if}
   {/snippet}
@@ -172,7 +172,7 @@
         file={() => expiryFile({ picture: view.picture, context: view.context }, view.shown)}
         rowTone={(e) => (e.date === view.focus?.date ? 'font-semibold' : '')}
         testid="skew-by-expiry"
-        firstRows={8}
+        firstRows={2}
         class="text-[12.5px] [--table-ground:var(--sheet)]"
       />
     </section>

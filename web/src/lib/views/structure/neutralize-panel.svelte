@@ -1,6 +1,6 @@
 <!-- Which sums go to nothing, by which options and the underlying, and what is left after each trade. -->
 <script lang="ts">
-  import type { HedgedGreek } from '@umwelt/core/hedge';
+  import { HEDGED_GREEKS, type HedgedGreek } from '@umwelt/core/hedge';
   import type { PickableOption } from '$lib/api/picked-legs';
   import { counted, legsText } from '$lib/api/picked-legs';
   import { UNDERLYING_NAME } from '$lib/api/structure';
@@ -9,6 +9,7 @@
   import { quotedViewState } from '$lib/shell/view-state.svelte';
   import TheoryTrouble from '$lib/shell/theory-trouble.svelte';
   import { dateText, numberText, signedText, significantText, strikeText } from '$lib/ui/format';
+  import HedgeFigures from './hedge-figures.svelte';
   import { hedgeOptionsText, type StructureParameters } from './parameters';
   import { isSameOption } from './structure-edit';
   import type { SceneSums } from './structure-scene';
@@ -20,8 +21,8 @@
   }
   let { own, sums, multiplier }: Props = $props();
   const view = quotedViewState();
-  const SUMS = ['delta', 'gamma', 'theta', 'vega', 'vanna', 'volga'] as const satisfies readonly HedgedGreek[];
   const MOST_OPTIONS = 8;
+  const more = $derived(MOST_OPTIONS - own.by.length - own.typed.length);
   const expiries = $derived(view.picture.expiries.filter((e) => e.smile && e.outlier === null));
   const legs = $derived(own.by.map((option) => ({ ...option, ratio: 1 })));
   const parts = $derived(spreadParts(view.picture, [legs]));
@@ -38,13 +39,32 @@
     const [bid, ask] = [listed?.[side].bid[at] ?? null, listed?.[side].ask[at] ?? null];
     return bid === null || ask === null ? undefined : 0.5 * (ask - bid) * multiplier;
   };
-  const targets = $derived(own.sums.filter((name) => (SUMS as readonly string[]).includes(name)));
+  const targets = $derived(own.sums);
+  const isTyped = $derived(own.elsewhere !== undefined || own.typed.length > 0);
+  /** Asked for before anything is typed. */
+  let isTyping = $state(false);
+  /** Sums of the legs and of what is held elsewhere, where both are known. */
+  const position = $derived(
+    Object.fromEntries(
+      HEDGED_GREEKS.map((name) => {
+        const elsewhere = own.elsewhere ? own.elsewhere[name] : 0;
+        const ofLegs = sums[name];
+        return [name, ofLegs === null || elsewhere === undefined ? undefined : ofLegs + elsewhere];
+      }),
+    ) as Partial<Record<HedgedGreek, number>>,
+  );
+  /** Whose part of the chosen sums is to be typed. */
+  const lacking = $derived.by(() => {
+    const typed = [
+      ...(own.elsewhere ? [{ name: 'what is held elsewhere', exposures: own.elsewhere }] : []),
+      ...own.typed,
+    ];
+    return typed.flatMap(({ name, exposures }) =>
+      targets.flatMap((t) => (exposures[t] === undefined ? `${t} of ${name}` : [])),
+    );
+  });
   const solved = $derived.by(() => {
-    const { delta, gamma, theta, vega, vanna, volga } = sums;
-    if (targets.length === 0 || delta === null || gamma === null || theta === null || vega === null) return undefined;
-    // Of a position without second order nothing of it is told.
-    const position = { delta, gamma, theta, vega, vanna: vanna ?? undefined, volga: volga ?? undefined };
-    if (targets.some((name) => position[name] === undefined)) return undefined;
+    if (targets.length === 0 || targets.some((name) => position[name] === undefined)) return undefined;
     const instruments = own.by.flatMap((option, i) => {
       const value = ofOptions[i];
       if (!value) return [];
@@ -56,20 +76,30 @@
       if (targets.some((name) => !Number.isFinite(scaled[name]))) return [];
       return [{ name: nameOf(option), ...scaled, cost: costOf(option) }];
     });
-    if (instruments.length < own.by.length) return undefined;
+    if (instruments.length < own.by.length || lacking.length > 0) return undefined;
+    const typed = own.typed.map(({ name, exposures, cost }) => ({ name, ...exposures, cost }));
     return solveHedge({
-      ...{ position, instruments, neutralize: targets },
+      ...{ position, instruments: [...instruments, ...typed], neutralize: targets },
       wholeContracts: own.whole === 'yes',
     });
   });
-  const REASONS = {
+  /** Of the typed ones, those without a cost to choose by. */
+  const uncosted = $derived(own.typed.flatMap(({ name, cost }) => (cost === undefined ? [name] : [])));
+  const REASONS = $derived({
     inconsistent: 'These options cannot bring all of these sums to nothing: allow another, or choose fewer.',
-    underdetermined: 'More than one way does it, and an option without bid and offer has no cost to choose by.',
-  } as const;
+    underdetermined:
+      uncosted.length > 0
+        ? `More than one way does it: type the half spread of ${uncosted.join(', ')}, so that the cheapest can be chosen.`
+        : 'More than one way does it, and an option without bid and offer has no cost to choose by.',
+  });
 
   /** Two decimals, and more of what would show as none of them. */
   const sumText = (value: number | undefined) =>
-    value !== undefined && value !== 0 && Math.abs(value) < 0.1 ? significantText(value, 2) : numberText(value, 2);
+    value === undefined
+      ? '–'
+      : value !== undefined && value !== 0 && Math.abs(value) < 0.1
+        ? significantText(value, 2)
+        : numberText(value, 2);
 
   let expiry = $state<string>();
   let strike = $state<number>();
@@ -94,6 +124,7 @@
     if (!solved?.ok) return;
     const { trades } = solved.answer;
     const added = own.by.map((option, i) => ({ ...option, ratio: Math.round(trades[i].quantity) }));
+    // What is listed nowhere is no leg.
     const underlying = trades.find((t) => t.name === UNDERLYING_NAME)?.quantity ?? 0;
     const held = own.held + underlying / multiplier;
     void view.address.set({
@@ -105,7 +136,7 @@
 
 <div class="flex flex-wrap items-baseline gap-x-3 gap-y-1 text-[12.5px]">
   <span class="quiet">bring to nothing</span>
-  {#each SUMS as name (name)}
+  {#each HEDGED_GREEKS as name (name)}
     <label class="flex items-baseline gap-1"
       ><input
         type="checkbox"
@@ -137,7 +168,7 @@
       ></span
     >
   {/each}
-  {#if from && own.by.length < MOST_OPTIONS}
+  {#if from && more > 0}
     <select
       class="select select-xs w-[92px]"
       aria-label="Expiry of an option that may be traded"
@@ -159,11 +190,23 @@
     </select>
     <button type="button" class="btn btn-xs" onclick={allow}>allow</button>
   {/if}
+  {#each own.typed as option (option.name)}<span class="text-own font-semibold whitespace-nowrap">{option.name}</span
+    >{/each}
   {#if targets.includes('delta')}<span class="quiet">and the underlying, last</span>{/if}
+  {#if !isTyped && !isTyping}
+    <button type="button" class="text-implied min-h-6" onclick={() => (isTyping = true)}>type sums or Greeks…</button>
+  {/if}
 </div>
+{#if isTyped || isTyping}<HedgeFigures {own} {more} />{/if}
 {#if solved === undefined}
   <p class="quiet mt-2 text-[12.5px]">
-    {targets.length === 0 ? 'Choose a sum.' : 'The sums of the legs are not known: a leg has no theory yet.'}
+    {#if targets.length === 0}
+      Choose a sum.
+    {:else if lacking.length > 0}
+      Type {lacking.join(', ')}.
+    {:else}
+      The sums of the legs are not known: a leg has no theory yet.
+    {/if}
   </p>
 {:else if !solved.ok}
   <p class="text-event mt-2 text-[12.5px]" role="status">{REASONS[solved.reason]}</p>
@@ -174,7 +217,7 @@
       <tr class="text-soft border-line border-b text-[11.5px]">
         <th class="py-1 pr-3 text-left font-normal">after</th>
         <th class="px-3 text-right font-normal">trade</th>
-        {#each SUMS as name (name)}<th class="px-3 text-right font-normal">{name}</th>{/each}
+        {#each HEDGED_GREEKS as name (name)}<th class="px-3 text-right font-normal">{name}</th>{/each}
       </tr>
     </thead>
     <tbody class="tabular-nums {values.isProvisional ? 'opacity-50' : ''}">
@@ -184,7 +227,8 @@
           <td class="px-3 text-right font-semibold" data-trade
             >{i === 0 ? '' : signedText(trades[i - 1].quantity, own.whole === 'yes' ? 0 : 2)}</td
           >
-          {#each SUMS as name (name)}<td class="px-3 text-right" data-sum={name}>{sumText(step[name])}</td>{/each}
+          {#each HEDGED_GREEKS as name (name)}<td class="px-3 text-right" data-sum={name}>{sumText(step[name])}</td
+            >{/each}
         </tr>
       {/each}
     </tbody>
@@ -194,7 +238,9 @@
       >Per position; theta per day, vega, vanna and volga per point. Options trade in contracts, the underlying in
       units.</span
     >
-    <button type="button" class="btn btn-xs" onclick={take}>add these trades to the legs</button>
+    <button type="button" class="btn btn-xs" onclick={take}
+      >add these trades to the legs{own.typed.length > 0 ? ', but for what is typed' : ''}</button
+    >
   </p>
 {/if}
 <TheoryTrouble trouble={values.trouble} />

@@ -140,6 +140,7 @@
     };
   }
   view.explainAlso('structure', (id) => explainStructureFigure(figured, id));
+  const LEGLESS_PANELS = ['shelf', 'neutralize'] as const;
   /** Why a panel has nothing to look at. */
   const unseen = $derived(scene.trouble ?? 'Without options there is no first expiry.');
   const PANEL_NAMES = {
@@ -219,6 +220,10 @@
     view.address.set({ legs: legsText(next), ...changes });
 </script>
 
+{#snippet neutralizing()}
+  <NeutralizePanel {own} sums={sceneSums(scene, underlying.multiplier)} multiplier={underlying.multiplier} />
+{/snippet}
+
 <ViewFrame title="Structure">
   {#snippet controls()}
     {#if !isEmpty}<strong data-testid="structure-name">{structureWords(scene.name)}</strong>{/if}
@@ -281,7 +286,18 @@
           {/each}
         </p>
       </div>
-      <div class="mt-6"><ShelfPanel {shelf} {own} current={undefined} usualName="" /></div>
+      <Choice
+        label="Without legs"
+        choices={LEGLESS_PANELS}
+        chosen={own.panel === 'neutralize' ? 'neutralize' : 'shelf'}
+        words={(panel) => (panel === 'neutralize' ? 'neutralize what is held elsewhere' : PANEL_NAMES[panel])}
+        onchoose={(panel) => view.address.set({ panel: panel === 'neutralize' ? panel : undefined })}
+        class="mt-6"
+      />
+      <div class="mt-2">
+        {#if own.panel === 'neutralize'}{@render neutralizing()}
+        {:else}<ShelfPanel {shelf} {own} current={undefined} usualName="" />{/if}
+      </div>
     {:else}
       {#if scene.trouble}<p class="text-event mb-1 text-[12.5px]" role="status">{scene.trouble}</p>{/if}
       <TheoryTrouble trouble={values.trouble} />
@@ -363,7 +379,7 @@
         {:else if own.panel === 'shelf'}
           <ShelfPanel {shelf} {own} current={keepable} usualName={keptName} />
         {:else if own.panel === 'neutralize'}
-          <NeutralizePanel {own} sums={sceneSums(scene, underlying.multiplier)} multiplier={underlying.multiplier} />
+          {@render neutralizing()}
         {/if}
       </div>
     {/if}

@@ -20,6 +20,7 @@
   import { readSurface } from '$lib/api/client/read-resources';
   import { Comparing } from '$lib/shell/comparing.svelte';
   import { TERM_LINES, type TermLine, termParameters } from './parameters';
+  import { Room } from '$lib/ui/room.svelte';
   import { pageState } from '$lib/shell/page-state.svelte';
   import { viewState } from '$lib/shell/view-state.svelte';
 
@@ -46,8 +47,7 @@
   /** Against nothing else a level needs no base. */
   const scale = $derived(isCompared ? own.scale : 'level');
   const crosshair = new Crosshair();
-  /** As the browser tells it after its layout: to ask for it would have it made at once. */
-  let room = $state.raw<DOMRectReadOnly>();
+  const room = new Room('term structure');
   const curve = $derived(view.picture.futuresCurve);
   const curveChart = $derived(futuresCurveChart(view.picture, { beside, palette: PALETTES[page.theme] }));
 
@@ -66,8 +66,8 @@
       beside,
       scale,
       palette: PALETTES[page.theme],
-      width: room?.width ?? 880,
-      height: room?.height ?? 360,
+      width: room.size?.width ?? 880,
+      height: room.size?.height ?? 360,
     }),
   );
   const columns = $derived(expiryColumns(view, USUAL));
@@ -114,8 +114,8 @@
       </p>
     {:else}
       <div class="flex min-h-[280px] {curve ? 'h-[62%] max-[1000px]:h-[620px] max-[1000px]:flex-col' : 'h-[56%]'}">
-        <div class="min-h-0 min-w-0 grow" bind:contentRect={room}>
-          {#if room}<Plot
+        <div class="min-h-0 min-w-0 grow" bind:contentRect={null, room.tell}>
+          {#if room.size}<Plot
               {chart}
               label="At-the-money volatility by expiry"
               {crosshair}
@@ -146,7 +146,7 @@
           file={() => expiryFile({ picture: view.picture, context: view.context }, view.shown)}
           rowTone={(e) => (e.date === view.focus?.date ? 'font-semibold' : '')}
           testid="term"
-          firstRows={12}
+          firstRows={8}
           class="text-[12.5px]"
         />
       </div>
