@@ -27,12 +27,16 @@ interface GridInput {
 const STEPS = { volatility: 0.005, years: 1 / 365, rate: 0.001 };
 /** Places even in the logarithm of the price at which that right is worked out; a spline joins them. */
 const PLACES = 97;
+/** So many lie beyond the prices on either side: a spline has no bend at its ends, of which so far in a hundred-thousandth is left. */
+const BEYOND = 9;
+/** Least distance of places: nearer ones show what the premium errs by. */
+const LEAST_STEP = 0.002;
 
 /**
  * Profit and first-order Greeks of a structure, gamma too, on many days at many prices, each as
  * {@link surfaceStructure} sees the day: a Greek by volatility is by that after the day, any other holds the volatility of its price. European legs in closed form. What the
  * right to exercise early adds comes from differences of a premium that errs by about 1e-5 of the strike: it adds an error of up to
- * 0.001 to delta, of 0.1 to vega and theta at a strike of 100.
+ * 0.001 to delta, of a hundredth of the highest to gamma of what is not exercised yet, of 0.1 to vega and theta at a strike of 100.
  * @throws RangeError as surfaceStructure
  */
 export function structureGrid(
@@ -103,8 +107,9 @@ function addPremium(
   const { quantity } = leg;
   if (!american) return;
   const logs = prices.map(Math.log);
-  const from = logs[0];
-  const step = Math.max(1e-9, (logs[logs.length - 1] - from) / (PLACES - 1));
+  const [first, last] = [logs[0], logs[logs.length - 1]];
+  const step = Math.max(LEAST_STEP, (last - first) / (PLACES - 1 - 2 * BEYOND));
+  const from = 0.5 * (first + last - (PLACES - 1) * step);
   const splineOf = (premium: ProfitAt) =>
     naturalSpline({
       ...{ from, step },

@@ -153,6 +153,35 @@ test('the right to exercise early is within 2e-5 of the strike, its delta within
   }
 });
 
+test('gamma of the right to exercise early, at one price as along many: of an option that is not exercised yet within a hundredth of the highest', () => {
+  const terms: LadderTerms = {
+    ...{ exercise: 'american', model: 'spot', underlying: SPOT, rate: RATE, dividendYield: YIELD },
+    timeToExpiry: front.timeToExpiry,
+  };
+  const american = [expiryOf(front, RANGE, terms), expiryOf(back, RANGE)];
+  const [own] = legs.filter((l) => l.side === 'put' && l.years === front.timeToExpiry);
+  const { side, strike, volatility = NaN } = own;
+  const exactAt = (underlying: number) => optionGreeks({ ...terms, side, strike, volatility, underlying }, 'exact');
+  const highest = Math.max(...[...prices].map((price) => exactAt(price).gamma));
+  const one = { ...own, quantity: 1 };
+  const along = grid([one], { expiries: american, days: [NOW] });
+  let checked = 0;
+  for (const [j, underlying] of prices.entries()) {
+    const exact = exactAt(underlying);
+    // Where it is exercised gamma ends at once, and a spline bends round that corner.
+    if (exact.price - (strike - underlying) < 0.002 * strike) continue;
+    checked++;
+    const alone = structureGrid([one], { expiries: american, days: [NOW], prices: Float64Array.of(underlying) });
+    if (!alone.ok) throw new Error(alone.reason);
+    for (const [gamma, how] of [
+      [along.gamma[j], 'along many'],
+      [alone.grid.gamma[0], 'alone'],
+    ] as const)
+      expect(Math.abs(gamma - exact.gamma), `${how} at ${underlying}`).toBeLessThan(0.01 * highest);
+  }
+  expect(checked).toBeGreaterThan(10);
+});
+
 test('without a law of the first expiry, what stands in the way is said', () => {
   const rest = expiries.map((e, i) => ({ ...e, law: i === 0 ? undefined : e.law }));
   expect(structureGrid(legs, { expiries: rest, days: [undefined], prices })).toMatchObject({
