@@ -149,7 +149,7 @@
     context={{ symbol, currency: view.picture.underlying.currency, quotedAt: fetched.answer?.quotedAt ?? null }}
     testid="spreads"
     class="text-[12.5px] {fetched.isLoading ? 'opacity-60' : ''}"
-    isBusy={values.isProvisional}
+    isBusy={fetched.isLoading || values.isProvisional}
   />
   {#if fetched.answer?.quotedAt !== view.picture.asOf}<p class="quiet mt-2">{quoted}</p>{/if}
 {/if}

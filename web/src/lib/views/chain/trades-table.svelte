@@ -180,5 +180,6 @@
     context={{ symbol, currency: view.picture.underlying.currency }}
     testid="trades"
     class="text-[12.5px] {fetched.isLoading ? 'opacity-60' : ''}"
+    isBusy={fetched.isLoading || values.isProvisional}
   />
 {/if}

@@ -69,7 +69,7 @@
   ]);
 </script>
 
-<div class={isLoading ? 'opacity-60' : ''}>
+<div class={isLoading ? 'opacity-60' : ''} aria-busy={isLoading}>
   <ValueTable
     name="{level.symbol} forecasts"
     storage="forecast-columns"

@@ -27,7 +27,7 @@
 </script>
 
 {#if history.error !== undefined}<AnswerTrouble what="The year" of={history} />{/if}
-<div class="flex h-full min-h-[420px] flex-col {history.isLoading ? 'opacity-60' : ''}">
+<div class="flex h-full min-h-[420px] flex-col {history.isLoading ? 'opacity-60' : ''}" aria-busy={history.isLoading}>
   <p class="text-[12.5px]" data-testid="skew-year">
     {#each standings as { name, standing } (name)}
       {#if standing && sessions.length > 1}
