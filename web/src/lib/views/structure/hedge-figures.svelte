@@ -1,6 +1,7 @@
 <!-- Sums of what is held elsewhere, and Greeks of options that are listed nowhere here, to type. -->
 <script lang="ts">
   import { HEDGED_GREEKS, type HedgedGreek } from '@umwelt/core/hedge';
+  import { UNDERLYING_NAME } from '$lib/api/structure';
   import TypedNumber from '$lib/ui/typed-number.svelte';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
   import type { StructureParameters } from './parameters';
@@ -19,8 +20,8 @@
     setOptions(own.typed.map((option, i) => (i === at ? next : option)));
   /** A name that none has yet. */
   const freeName = (wanted: string, among: readonly TypedOption[]) => {
-    const taken = new Set(among.map((o) => o.name));
-    return [wanted, ...Array.from({ length: among.length + 1 }, (_, i) => `${wanted} ${i + 2}`)].find(
+    const taken = new Set([UNDERLYING_NAME, ...among.map((o) => o.name)]);
+    return [wanted, ...Array.from({ length: among.length + 2 }, (_, i) => `${wanted} ${i + 2}`)].find(
       (name) => !taken.has(name),
     ) as string;
   };

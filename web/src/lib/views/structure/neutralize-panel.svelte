@@ -221,7 +221,7 @@
       </tr>
     </thead>
     <tbody class="tabular-nums {values.isProvisional ? 'opacity-50' : ''}">
-      {#each steps as step, i (step.after)}
+      {#each steps as step, i (i)}
         <tr class="border-hair border-b" data-step={step.after}>
           <td class="py-1 pr-3">{i === 0 ? 'now' : step.after}</td>
           <td class="px-3 text-right font-semibold" data-trade

@@ -5,7 +5,7 @@ import { expiryDate, optionSide } from '../../api/quantity.ts';
 import type { PickableOption } from '../../api/picked-legs.ts';
 import { workingsId } from '../../api/workings-id.ts';
 import { SHOWN_MEASURES } from './structure-measure.ts';
-import { typedOption, typedSums } from './typed-exposures.ts';
+import { isToldApart, typedOption, typedSums } from './typed-exposures.ts';
 
 /** What stands below the chart. */
 export const STRUCTURE_PANELS = ['legs', 'chances', 'neutralize', 'reach', 'decay', 'compare', 'shelf'] as const;
@@ -97,7 +97,7 @@ export const structureParameters = z.object({
   /** Options that may be traded to that end */
   by: listText(hedgeOption).default([]).catch([]),
   /** Options of typed Greeks that may be traded, too */
-  typed: listText(typedOption).default([]).catch([]),
+  typed: listText(typedOption).refine(isToldApart).default([]).catch([]),
   /** Sums of what is held elsewhere, added to those of the legs */
   elsewhere: typedSums.optional().catch(undefined),
   /** Whether whole contracts alone are traded */

@@ -1,5 +1,6 @@
 import { HEDGED_GREEKS, type HedgedGreek } from '@umwelt/core/hedge';
 import { z } from 'zod';
+import { UNDERLYING_NAME } from '../../api/structure.ts';
 
 /** Sums or an option's Greeks as they were typed: what is not known is left out. */
 export type TypedExposures = Readonly<Partial<Record<HedgedGreek, number>>>;
@@ -44,7 +45,9 @@ export const typedOption = z
     name,
     exposures: exposuresOf(numbers),
     cost: numbers[HEDGED_GREEKS.length],
-  }));
+  }))
+  // A cost below nothing would have it traded without end.
+  .refine(({ cost = 0 }) => cost >= 0);
 
 const exposuresText = (exposures: TypedExposures) => HEDGED_GREEKS.map((name) => exposures[name] ?? '').join(APART);
 
@@ -55,6 +58,11 @@ export const typedOptionsText = (options: readonly TypedOption[]): string | unde
   options.length === 0
     ? undefined
     : options.map(({ name, exposures, cost }) => [name, exposuresText(exposures), cost ?? ''].join(APART)).join(',');
+
+/** Whether each has a name of its own, none the underlying's. */
+export function isToldApart(options: readonly TypedOption[]): boolean {
+  return new Set([UNDERLYING_NAME, ...options.map((o) => o.name)]).size === options.length + 1;
+}
 
 /** A name that an address can carry, without its marks. */
 export const plainName = (text: string): string => text.replaceAll(/[~,]/g, ' ').trim().slice(0, 40);
