@@ -1,19 +1,17 @@
 import { availableParallelism } from 'node:os';
-import { fileURLToPath } from 'node:url';
 import { defineConfig } from 'vitest/config';
-
-const setupFiles = [fileURLToPath(new URL('fast-check.setup.ts', import.meta.url))];
+import { COMMON } from './vitest.common.ts';
 
 export default defineConfig({
   test: {
     // More than cores: tests of processes and databases wait a good part of their time.
-    maxWorkers: availableParallelism() + 2,
+    maxWorkers: availableParallelism() + 1,
     projects: [
-      // Reference tests run the exact methods on hundreds of contracts.
-      { test: { name: 'core', root: 'core', include: ['test/**/*.test.ts'], setupFiles, testTimeout: 60_000 } },
-      // Simulated markets are made of hundreds of thousands of quotes.
-      { test: { name: 'market', root: 'market', include: ['test/**/*.test.ts'], setupFiles, testTimeout: 60_000 } },
+      // Pure functions share a worker and what it has loaded: loading would take longer than most of their tests.
+      { test: { ...COMMON, name: 'core', root: 'core', include: ['test/**/*.test.ts'], isolate: false } },
+      { test: { ...COMMON, name: 'market', root: 'market', include: ['test/**/*.test.ts'], isolate: false } },
       'web/vitest.config.ts',
+      'web/vitest.database.config.ts',
       'web/vitest.page.config.ts',
     ],
   },

@@ -12,14 +12,10 @@ test.beforeEach(async ({ page }) => {
 });
 
 for (const { view, address } of pagesOf(VIEWS, 'VM50')) {
-  test(`${view.label} has no accessibility violation, by day and by night`, async ({ page }) => {
+  test(`${view.label} has no accessibility violation`, async ({ page }) => {
     await openPage(page, address);
     await expect(page).toHaveTitle(new RegExp(` · ${view.label} · Umwelt$|^${view.label} · Umwelt$`));
-    for (const theme of ['day', 'night'] as const) {
-      if (theme === 'night') await page.keyboard.press('t');
-      await expect(page.locator('html')).toHaveAttribute('data-theme', theme);
-      await expectAccessible(page, theme);
-    }
+    await expectAccessible(page);
   });
 }
 
@@ -32,65 +28,52 @@ const OVER: [string, string, (page: Page) => Promise<void>][] = [
   ['Columns', '/chain/VM50', (page) => page.getByRole('button', { name: /^Columns of/ }).click()],
 ];
 for (const [name, address, open] of OVER) {
-  test(`${name} has no accessibility violation, by day and by night, and gives the keyboard back`, async ({ page }) => {
+  test(`${name} has no accessibility violation, and gives the keyboard back`, async ({ page }) => {
     await openPage(page, address);
     const dialog = page.getByRole('dialog', { name });
-    for (const theme of ['day', 'night'] as const) {
-      if (theme === 'night') await page.keyboard.press('t');
-      await open(page);
-      await expect(dialog).toBeVisible();
-      // The keyboard is within, and keys of the page do nothing there.
-      await expect(dialog.locator(':focus')).toHaveCount(1);
-      await expectAccessible(page, theme);
-      await page.keyboard.press('Escape');
-      await expect(dialog).toHaveCount(0);
-    }
+    await open(page);
+    await expect(dialog).toBeVisible();
+    // The keyboard is within, and keys of the page do nothing there.
+    await expect(dialog.locator(':focus')).toHaveCount(1);
+    await expectAccessible(page);
+    await page.keyboard.press('Escape');
+    await expect(dialog).toHaveCount(0);
   });
 }
 
 for (const panel of ['legs', 'chances', 'neutralize', 'reach', 'decay', 'compare', 'shelf']) {
-  test(`a structure with legs and its panel ${panel} have no accessibility violation, by day and by night`, async ({
+  test(`a structure with legs and its panel ${panel} have no accessibility violation`, async ({
     page,
   }) => {
     const legs = 'legs=-1~2031-04-18~4700~put,1~2031-06-20~4700~put';
     await openPage(page, `/structure/VM50?${legs}&panel=${panel}&by=2031-05-16~4800~put`);
     await expect(page.locator('[data-testid=structure-map] [data-ready=true]')).toBeVisible();
     await expect(page.locator('main [aria-busy=true]')).toHaveCount(0);
-    for (const theme of ['day', 'night'] as const) {
-      if (theme === 'night') await page.keyboard.press('t');
-      await expect(page.locator('html')).toHaveAttribute('data-theme', theme);
-      await expectAccessible(page, theme);
-    }
+    await expectAccessible(page);
   });
 }
 
-test('Workings and what is assumed have no accessibility violation, by day and by night', async ({ page }) => {
+test('Workings and what is assumed have no accessibility violation', async ({ page }) => {
   await openPage(page, '/chain/GUSTA');
-  for (const theme of ['day', 'night'] as const) {
-    if (theme === 'night') await page.keyboard.press('t');
-    await page.locator('[data-figure^="theory~"]').first().click();
-    await expect(page.getByRole('complementary', { name: 'Workings' })).toBeVisible();
-    await expectAccessible(page, theme);
-    const assumed = page.getByRole('button', { name: /^assumes/ });
-    await assumed.click();
-    await expect(page.getByText('Volatility for theory')).toBeVisible();
-    await expectAccessible(page, theme);
-    // Only what lies on top closes.
-    await page.keyboard.press('Escape');
-    await expect(page.getByText('Volatility for theory')).toHaveCount(0);
-    await expect(assumed).toBeFocused();
-    await page.keyboard.press('Escape');
-    await expect(page.getByRole('complementary', { name: 'Workings' })).toHaveCount(0);
-  }
+  await page.locator('[data-figure^="theory~"]').first().click();
+  await expect(page.getByRole('complementary', { name: 'Workings' })).toBeVisible();
+  await expectAccessible(page);
+  const assumed = page.getByRole('button', { name: /^assumes/ });
+  await assumed.click();
+  await expect(page.getByText('Volatility for theory')).toBeVisible();
+  await expectAccessible(page);
+  // Only what lies on top closes.
+  await page.keyboard.press('Escape');
+  await expect(page.getByText('Volatility for theory')).toHaveCount(0);
+  await expect(assumed).toBeFocused();
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('complementary', { name: 'Workings' })).toHaveCount(0);
 });
 
-test('both sides of a chain with picked legs have no accessibility violation, by day and by night', async ({
+test('both sides of a chain with picked legs have no accessibility violation', async ({
   page,
 }) => {
   await openPage(page, '/chain/VM50?sides=both&legs=1~2031-04-18~4600~put');
   await expect(page.getByTestId('picked')).toBeVisible();
-  for (const theme of ['day', 'night'] as const) {
-    if (theme === 'night') await page.keyboard.press('t');
-    await expectAccessible(page, theme);
-  }
+  await expectAccessible(page);
 });

@@ -1,146 +1,71 @@
-import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
-import { closeSync, mkdirSync, openSync, readFileSync, rmSync } from 'node:fs';
-import { createServer } from 'node:net';
-import { fileURLToPath } from 'node:url';
-import { test as base } from '@playwright/test';
+import { type BrowserContext, type Page, test as base } from '@playwright/test';
+import { Application, databaseFromTemplate } from './running-application.ts';
 
 /*
- * Each of the runner's workers has an application of its own: all its processes under their supervisor, on a database made
- * from the template that ./test prepared. What a spec changes nobody else sees.
+ * Each of the runner's workers has an application of its own, on a database of its own: what a spec changes those beside it do not
+ * see. It has one window as well, whose page goes from test to test: what it has loaded and compiled stays, all else is forgotten.
  */
 
 export { expect } from '@playwright/test';
 
-export const root = fileURLToPath(new URL('..', import.meta.url));
-const scratch = process.env.DATA_DIR ?? `${root}.data/test`;
+const VIEWPORT = { width: 1280, height: 800 };
 
-/** A port that nobody listens on. */
-export function freePort(): Promise<number> {
-  return new Promise((resolve, reject) => {
-    const server = createServer();
-    server.once('error', reject);
-    server.listen(0, '127.0.0.1', () => {
-      const address = server.address();
-      server.close(() =>
-        address && typeof address === 'object' ? resolve(address.port) : reject(new Error('no port')),
-      );
-    });
-  });
+interface OfWorker {
+  application: Application;
+  window: BrowserContext;
 }
 
-export interface RunningProcess {
-  kind: 'server' | 'worker' | 'feed';
-  pid: number;
-  age: number;
-  silentFor: number;
-}
-
-/** The application as ./start runs it, built already. */
-export class Application {
-  readonly address: string;
-  readonly folder: string;
-  /** Address of the database it was given */
-  readonly database: string | undefined;
-  readonly #supervisor: ChildProcess;
-
-  private constructor(port: number, supervisor: ChildProcess, o: { folder: string; database: string | undefined }) {
-    this.address = `http://127.0.0.1:${port}`;
-    this.folder = o.folder;
-    this.database = o.database;
-    this.#supervisor = supervisor;
-  }
-
-  /**
-   * Starts it and waits until it is ready.
-   * @param o.database address of its database; without one it is a whole ./start with a database and a demo of its own
-   */
-  static async start(name: string, o: { database?: string; workers: number; isKept?: boolean }): Promise<Application> {
-    const folder = `${scratch}/${name}`;
-    if (!o.isKept) rmSync(folder, { recursive: true, force: true });
-    mkdirSync(folder, { recursive: true });
-    const port = await freePort();
-    const log = openSync(`${scratch}/${name}.log`, 'a');
-    const environment: NodeJS.ProcessEnv = {
-      ...process.env,
-      DATA_DIR: folder,
-      HOST: '127.0.0.1',
-      PORT: String(port),
-      WORKERS: String(o.workers),
-    };
-    delete environment.ORIGIN;
-    if (o.database === undefined) delete environment.DATABASE_URL;
-    else environment.DATABASE_URL = o.database;
-    const [command, ...args] =
-      o.database === undefined
-        ? [`${root}start`]
-        : [process.execPath, `${root}web/build-processes/supervise.js`, '--built'];
-    const supervisor = spawn(command, args, { env: environment, stdio: ['ignore', log, log] });
-    closeSync(log);
-    const application = new Application(port, supervisor, { folder, database: o.database });
-    await application.ready(`${scratch}/${name}.log`);
-    return application;
-  }
-
-  /** Waits until pages can be served and the feed has a state. */
-  async ready(log?: string): Promise<void> {
-    for (;;) {
-      const answers = (path: string) =>
-        fetch(`${this.address}/api/v1/${path}`).then(
-          (r) => r.ok,
-          () => false,
-        );
-      if ((await answers('ready')) && (await answers('feed'))) return;
-      if (this.#supervisor.exitCode !== null)
-        throw new Error(`the application ended: ${log ? readFileSync(log, 'utf8').slice(-2000) : ''}`);
-      await new Promise((resolve) => setTimeout(resolve, 100));
-    }
-  }
-
-  /** Process of the supervisor. */
-  get pid(): number {
-    if (this.#supervisor.pid === undefined) throw new Error('the supervisor has no process');
-    return this.#supervisor.pid;
-  }
-
-  /** The application's processes besides supervisor and database. */
-  async processes(): Promise<RunningProcess[]> {
-    const answer = await fetch(`${this.address}/api/v1/processes`);
-    return ((await answer.json()) as { processes: RunningProcess[] }).processes;
-  }
-
-  stop(): Promise<void> {
-    if (this.#supervisor.exitCode !== null || this.#supervisor.signalCode !== null) return Promise.resolve();
-    return new Promise((resolve) => {
-      this.#supervisor.once('exit', () => resolve());
-      this.#supervisor.kill('SIGTERM');
-    });
-  }
-}
-
-/** A database of its own made from the template. */
-export function databaseFromTemplate(name: string): string {
-  return execFileSync(
-    `${root}scripts/database.sh`,
-    ['fresh', name, process.env.TEMPLATE_DATABASE ?? 'template_small'],
-    {
-      encoding: 'utf8',
-      env: { ...process.env, DATA_DIR: scratch },
-    },
-  ).trim();
-}
-
-export const test = base.extend<object, { application: Application }>({
+/** A test of an application, in a browser's context of its own. */
+export const testAlone = base.extend<object, Pick<OfWorker, 'application'>>({
   application: [
     // eslint-disable-next-line no-empty-pattern -- Playwright wants the fixtures it depends on as a pattern
     async ({}, use, info) => {
-      const name = `browser_${info.parallelIndex}`;
+      const name = `${info.project.name}_${info.parallelIndex}`;
       const application = await Application.start(name, { database: databaseFromTemplate(name), workers: 1 });
       await use(application);
       await application.stop();
     },
-    { scope: 'worker', timeout: 120_000 },
+    { scope: 'worker', timeout: 0 },
   ],
   baseURL: async ({ application }, use) => {
     await use(application.address);
   },
 });
+
+/** A test of an application, on the worker's one page. */
+export const test = testAlone.extend<object, Pick<OfWorker, 'window'>>({
+  window: [
+    async ({ browser, application }, use) => {
+      const window = await browser.newContext({
+        baseURL: application.address,
+        colorScheme: 'light',
+        viewport: VIEWPORT,
+      });
+      await use(window);
+      await window.close();
+    },
+    { scope: 'worker' },
+  ],
+  context: async ({ window }, use) => {
+    await use(window);
+    await window.clearCookies();
+    await window.clearPermissions();
+  },
+  page: async ({ context }, use) => {
+    const page = context.pages()[0] ?? (await context.newPage());
+    await use(page);
+    for (const other of context.pages()) if (other !== page) await other.close();
+    if (!page.isClosed()) await forget(page);
+  },
+});
+
+/** Leaves nothing of a test but what the browser keeps of files. */
+async function forget(page: Page): Promise<void> {
+  page.removeAllListeners();
+  await page.unrouteAll();
+  if (page.url().startsWith('http')) await page.evaluate(() => [localStorage, sessionStorage].forEach((s) => s.clear()));
+  await page.goto('about:blank');
+  await page.emulateMedia({ colorScheme: 'light', reducedMotion: null });
+  await page.setViewportSize(VIEWPORT);
+  await page.mouse.move(-10, -10);
+}

@@ -147,7 +147,6 @@ test('export a chain and import the file again: nothing changes', async ({ page 
 
 test('ten files of other programs come in by drop and Enter, and one is taken back', async ({ page, request }) => {
   // Each is read by a process of its own, one after the other.
-  test.setTimeout(180_000);
   const shapes = await allShapes();
   await openPage(page, '/data');
   const asUploads = (files: (typeof shapes)[number]['files']) =>
@@ -168,10 +167,10 @@ test('ten files of other programs come in by drop and Enter, and one is taken ba
   // All others at once.
   const others = shapes.filter((s) => !alone.includes(s));
   await wayIn.setInputFiles(others.flatMap((s) => asUploads(s.files)));
-  await expect(page.getByRole('button', { name: `Import all ${others.length}` })).toBeFocused({ timeout: 60_000 });
+  await expect(page.getByRole('button', { name: `Import all ${others.length}` })).toBeFocused();
   await page.keyboard.press('Enter');
   const queue = page.getByTestId('import-queue').getByRole('listitem');
-  await expect(queue.filter({ hasText: 'stored' })).toHaveCount(others.length, { timeout: 60_000 });
+  await expect(queue.filter({ hasText: 'stored' })).toHaveCount(others.length);
   for (const { name, market } of shapes) {
     const path = `/api/v1/underlyings/${encodeURIComponent(market.symbol)}`;
     expect(await (await request.get(path)).json(), name).toMatchObject({

@@ -103,8 +103,8 @@ test('go live, let the market run and pause it; what is stored on the way can be
 
 test('tabs of one browser share one stream, each with its own underlying', async ({ context, request }) => {
   // A tab that opened a stream of its own would hear nothing: waves can only come through the shared worker.
-  await context.addInitScript(() => Reflect.deleteProperty(window, 'EventSource'));
   const [first, second] = [await context.newPage(), await context.newPage()];
+  for (const page of [first, second]) await page.addInitScript(() => Reflect.deleteProperty(window, 'EventSource'));
   await openPage(first, '/term/VM50?asOf=live');
   await openPage(second, '/skew/TERN?asOf=live');
   await request.post('/api/v1/feed', { data: { action: 'start', speed: 60 } });
@@ -191,7 +191,7 @@ test('what a wave changes in Chain fades, and stands still for who wants no moti
   await page.emulateMedia({ reducedMotion: 'reduce' });
   await expect(async () => {
     await wave.click();
-    await expect(table.locator('[data-changed]').first()).toBeVisible({ timeout: 1500 });
+    await expect(table.locator('[data-changed]').first()).toBeVisible();
   }).toPass();
   expect(await fading()).toBe(0);
 });

@@ -2,20 +2,21 @@ import { defineConfig } from '@playwright/test';
 
 export default defineConfig({
   testDir: '.',
-  timeout: 60_000,
-  expect: { timeout: 15_000 },
+  // Limits are there to end what hangs: a machine with ten times the work does not reach them.
+  timeout: 900_000,
+  expect: { timeout: 120_000 },
   workers: 2,
   outputDir: '../.data/test/browser',
-  reporter: 'list',
+  reporter: [['list'], ...(process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ? [['json'] as ['json']] : [])],
   use: {
     viewport: { width: 1280, height: 800 },
     colorScheme: 'light',
-    launchOptions: { executablePath: '/usr/bin/chromium', chromiumSandbox: false },
+    launchOptions: { executablePath: '/usr/bin/chromium-headless-shell', chromiumSandbox: false },
     screenshot: 'only-on-failure',
   },
   projects: [
-    { name: 'tasks', testIgnore: 'faults/**' },
-    // What kills and cuts comes last, on its own; it waits for most of its time.
-    { name: 'faults', testMatch: 'faults/**', dependencies: ['tasks'] },
+    { name: 'tasks', testIgnore: ['faults/**', 'http/**'] },
+    // What kills and cuts waits for most of its time.
+    { name: 'faults', testMatch: 'faults/**' },
   ],
 });

@@ -78,6 +78,8 @@ initialise() {
 # No socket folder: path lengths are limited.
 settings=(-c listen_addresses=127.0.0.1 -c unix_socket_directories= -c timezone=UTC -c log_timezone=UTC -c default_toast_compression=lz4
   -c shared_buffers=256MB -c max_wal_size=2GB -c checkpoint_timeout=15min)
+# More of them, name=value separated by blanks, for what need not outlast the machine.
+for option in ${DATABASE_OPTIONS:-}; do settings+=(-c "$option"); done
 free_port() {
   local port="${PGPORT:-55432}"
   # A port that was asked for is in use by those who know the address: it is waited for, not changed.

@@ -1,9 +1,13 @@
 import adapter from '@sveltejs/adapter-node';
 
+const node = adapter();
+/** Compressing takes a third of the build, and who starts on a machine of his own waits for it in vain: scripts/compress-assets does it apart. */
+const uncompressed = { ...node, adapt: (builder) => node.adapt({ ...builder, compress: () => Promise.resolve() }) };
+
 /** @type {import('@sveltejs/kit').Config} */
 export default {
   kit: {
-    adapter: adapter(),
+    adapter: uncompressed,
     typescript: {
       config: (config) => ({ ...config, include: [...config.include, '../scripts/**/*.ts', '../*.config.ts'] }),
     },

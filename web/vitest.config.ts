@@ -1,16 +1,9 @@
 import { fileURLToPath } from 'node:url';
-import { defineConfig } from 'vitest/config';
+import { defineProject } from 'vitest/config';
+import { COMMON } from '../vitest.common.ts';
 
-export default defineConfig({
+export default defineProject({
   // Routes are read as they stand.
   resolve: { alias: { $lib: fileURLToPath(new URL('src/lib', import.meta.url)) } },
-  test: {
-    name: 'web',
-    root: import.meta.dirname,
-    include: ['test/*.test.ts'],
-    setupFiles: [fileURLToPath(new URL('../fast-check.setup.ts', import.meta.url))],
-    globalSetup: ['test/build-processes.ts'],
-    testTimeout: 60_000,
-    hookTimeout: 120_000,
-  },
+  test: { ...COMMON, name: 'web', root: import.meta.dirname, include: ['test/*.test.ts'], isolate: false },
 });

@@ -1,11 +1,12 @@
 import { fileURLToPath } from 'node:url';
 import { compileModule } from 'svelte/compiler';
-import { defineConfig } from 'vitest/config';
+import { defineProject } from 'vitest/config';
+import { COMMON } from '../vitest.common.ts';
 
 const path = (name: string) => fileURLToPath(new URL(name, import.meta.url));
 
 /** What runs in a page, compiled as for a browser; where the page stands, and where it goes, the test says. */
-export default defineConfig({
+export default defineProject({
   plugins: [
     {
       // The framework's own plugin compiles for the server here, where nothing follows anything.
@@ -17,10 +18,10 @@ export default defineConfig({
   resolve: { alias: { $lib: path('src/lib'), $app: path('test/page/app') } },
   ssr: { resolve: { conditions: ['browser', 'import', 'default'] } },
   test: {
+    ...COMMON,
     name: 'page',
     root: import.meta.dirname,
     include: ['test/page/*.test.ts'],
-    setupFiles: [path('../fast-check.setup.ts')],
     server: { deps: { inline: ['svelte'] } },
   },
 });

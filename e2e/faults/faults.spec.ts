@@ -1,7 +1,8 @@
 import { execFileSync, spawn } from 'node:child_process';
 import { readdirSync } from 'node:fs';
 import type { Page } from '@playwright/test';
-import { Application, databaseFromTemplate, expect, freePort, root, test } from '../application.ts';
+import { expect, testAlone as test } from '../application.ts';
+import { Application, databaseFromTemplate, freePort, root } from '../running-application.ts';
 import { Network } from '../network.ts';
 import { openPage } from '../open-page.ts';
 
@@ -10,16 +11,15 @@ import { openPage } from '../open-page.ts';
 /** Waves, one a second, that pass while the browser is cut off. */
 const OFFLINE_WAVES = process.env.SOAK ? 55 : 12;
 
-test.setTimeout(150_000);
 const database = (command: 'start' | 'stop') =>
-  execFileSync(`${root}scripts/database.sh`, [command], { stdio: 'ignore', timeout: 60_000 });
+  execFileSync(`${root}scripts/database.sh`, [command], { stdio: 'ignore' });
 const pidOf = async (application: Application, kind: 'server' | 'worker' | 'feed') =>
   (await application.processes()).filter((p) => p.kind === kind && p.silentFor < 5).at(-1)?.pid ?? NaN;
 const shownInstant = async (page: Page) =>
   Date.parse((await page.getByRole('banner').locator('time').getAttribute('datetime')) ?? '');
 const moves = async (page: Page) => {
   const start = await shownInstant(page);
-  await expect.poll(async () => (await shownInstant(page)) > start, { timeout: 30_000 }).toBe(true);
+  await expect.poll(async () => (await shownInstant(page)) > start).toBe(true);
 };
 
 test.describe('under a live page', () => {
@@ -37,7 +37,7 @@ test.describe('under a live page', () => {
     const imports = await (await request.get('/api/v1/imports')).text();
     database('stop');
     try {
-      await expect(age).toContainText('the database is away', { timeout: 20_000 });
+      await expect(age).toContainText('the database is away');
       // What was shown stays, with its instant.
       await expect(page.locator('[data-figure=price]').first()).not.toBeEmpty();
       // Another page says what is wrong, and what becomes of it.
@@ -48,7 +48,7 @@ test.describe('under a live page', () => {
     } finally {
       database('start');
     }
-    await expect(age).toHaveText(/s old/, { timeout: 40_000 });
+    await expect(age).toHaveText(/s old/);
     await moves(page);
     expect(await (await request.get('/api/v1/imports')).text()).toBe(imports);
     await page.keyboard.press('4');
@@ -83,16 +83,16 @@ test.describe('under a live page', () => {
       await moves(page);
       network.cut();
       const age = page.getByTestId('live-age');
-      await expect(age).toContainText('no connection', { timeout: 20_000 });
+      await expect(age).toContainText('no connection');
       const frozen = await shownInstant(page);
       // Market time goes on without it.
       const sequence = async () =>
         ((await (await request.get('/api/v1/feed')).json()) as { sequence: number }).sequence;
       const before = await sequence();
-      await expect.poll(sequence, { timeout: 90_000 }).toBeGreaterThan(before + OFFLINE_WAVES);
+      await expect.poll(sequence).toBeGreaterThan(before + OFFLINE_WAVES);
       expect(await shownInstant(page)).toBe(frozen);
       network.mend();
-      await expect(age).toHaveText(/s old/, { timeout: 20_000 });
+      await expect(age).toHaveText(/s old/);
       // Nothing to catch up with one by one: the newest state is there at once.
       await expect.poll(() => shownInstant(page)).toBeGreaterThanOrEqual(frozen + 10_000 * OFFLINE_WAVES);
     } finally {
@@ -126,7 +126,7 @@ test('eight stalled uploads keep nobody waiting, and a server killed meanwhile l
         (r) => r.ok,
         () => false,
       );
-    await expect.poll(isReady, { timeout: 20_000 }).toBe(true);
+    await expect.poll(isReady).toBe(true);
     return { address, server };
   };
   const first = await serve();
@@ -191,7 +191,7 @@ test('the network to the database cut for a while: pages say so, work goes on af
     });
     await openPage(page, `${address}/term/VM50?asOf=live`);
     const age = page.getByTestId('live-age');
-    await expect(age).toHaveText(/s old/, { timeout: 30_000 });
+    await expect(age).toHaveText(/s old/);
     const before = await feed();
     const bars = Array.from(
       { length: 3000 },
@@ -208,20 +208,20 @@ test('the network to the database cut for a while: pages say so, work goes on af
     // It fails with a word about the database, or had been stored in time; never half.
     const answer = await interrupted;
     if (!answer.ok) expect(await answer.json()).toMatchObject({ status: 503, type: 'database-away' });
-    await expect(age).toContainText('the database is away', { timeout: 20_000 });
+    await expect(age).toContainText('the database is away');
     expect((await fetch(`${address}/api/v1/health`)).status).toBe(200);
     const ready = await fetch(`${address}/api/v1/ready`);
     expect(ready.status).toBe(503);
     expect(await ready.json()).toEqual({ status: 'not-ready', missing: ['database'] });
     network.mend();
-    await expect(age).toHaveText(/s old/, { timeout: 40_000 });
-    await expect.poll(async () => (await feed()).sequence, { timeout: 30_000 }).toBeGreaterThan(before.sequence + 3);
+    await expect(age).toHaveText(/s old/);
+    await expect.poll(async () => (await feed()).sequence).toBeGreaterThan(before.sequence + 3);
     const after = await feed();
     expect(Date.parse(after.instant) - Date.parse(before.instant)).toBe((after.sequence - before.sequence) * 10_000);
-    await expect.poll(async () => (await importBars()).status, { timeout: 30_000 }).toBe(200);
+    await expect.poll(async () => (await importBars()).status).toBe(200);
     const csv = await (await fetch(`${address}/api/v1/exports/bars/CUT`)).text();
     expect(csv.trim().split('\n')).toHaveLength(1 + bars.length);
-    await expect.poll(async () => (await get<{ missing: string[] }>('ready')).missing, { timeout: 20_000 }).toEqual([]);
+    await expect.poll(async () => (await get<{ missing: string[] }>('ready')).missing).toEqual([]);
   } finally {
     await application.stop();
     network.close();

@@ -2,7 +2,8 @@ import { execFile } from 'node:child_process';
 import { existsSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { promisify } from 'node:util';
 import fc from 'fast-check';
-import { Application, expect, root, test } from '../application.ts';
+import { expect, testAlone as test } from '../application.ts';
+import { Application, root } from '../running-application.ts';
 import { openPage } from '../open-page.ts';
 
 /* The whole ./start, whose processes are killed one after the other: it starts them again by itself, and nothing is lost. */
@@ -19,7 +20,6 @@ test.use({
   // eslint-disable-next-line no-empty-pattern -- Playwright wants the fixtures it depends on as a pattern
   baseURL: async ({}, use) => use((await started()).address),
 });
-test.setTimeout(240_000 + KILLS * 20_000);
 
 async function pidOf(application: Application, kind: (typeof KINDS)[number]): Promise<number> {
   if (kind === 'database') {
@@ -69,7 +69,7 @@ test(`${KILLS} kills in a drawn order under a live page and an import: all comes
   const shown = async () => Date.parse((await page.getByRole('banner').locator('time').getAttribute('datetime')) ?? '');
   const moves = async () => {
     const start = await shown();
-    await expect.poll(async () => (await shown()) > start, { timeout: 45_000 }).toBe(true);
+    await expect.poll(async () => (await shown()) > start).toBe(true);
   };
   await moves();
   const feed = async () =>
@@ -82,7 +82,7 @@ test(`${KILLS} kills in a drawn order under a live page and an import: all comes
     // It may just be coming back, or its sign of life be a little late.
     let pid = NaN;
     await expect
-      .poll(async () => (pid = await pidOf(application, kind)), { message: `${i}: ${kind}`, timeout: 60_000 })
+      .poll(async () => (pid = await pidOf(application, kind)), { message: `${i}: ${kind}` })
       .toBeGreaterThan(1);
     process.kill(pid, 'SIGKILL');
     await expect.poll(() => isAlive(pid), { message: kind }).toBe(false);
@@ -113,7 +113,7 @@ test(`${KILLS} kills in a drawn order under a live page and an import: all comes
       }
     ).groups.find((g) => g.group === 'Demo data') ?? { done: NaN, failed: NaN };
   const done = (await jobs()).done;
-  await expect.poll(async () => (await jobs()).done, { timeout: 60_000 }).toBeGreaterThan(done);
+  await expect.poll(async () => (await jobs()).done).toBeGreaterThan(done);
   expect((await jobs()).failed).toBe(0);
   // The page itself was never loaded anew.
   await page.keyboard.press('4');
@@ -146,7 +146,7 @@ test('Data lists the processes, and says when work waits without a worker', asyn
   } finally {
     for (const pid of workers) process.kill(pid, 'SIGCONT');
   }
-  await expect(page.getByRole('alert').filter({ hasText: 'no worker runs' })).toBeHidden({ timeout: 30_000 });
+  await expect(page.getByRole('alert').filter({ hasText: 'no worker runs' })).toBeHidden();
 });
 
 test('a second ./start says where the first runs and leaves it alone; a taken port is found before anything is touched', async () => {
@@ -185,7 +185,7 @@ test('the script killed leaves no process behind, and the next start is clean an
   const { latest } = await stored(first);
   const pids = [...(await first.processes()).map((p) => p.pid), await pidOf(first, 'database')];
   process.kill(first.pid, 'SIGKILL');
-  await expect.poll(() => pids.filter(isAlive), { timeout: 20_000 }).toEqual([]);
+  await expect.poll(() => pids.filter(isAlive)).toEqual([]);
   application = await Application.start('kills', { workers: 2, isKept: true });
   expect((await stored(application)).latest).toBe(latest);
 });

@@ -10,7 +10,7 @@ import { enqueueRebuild } from '../src/lib/server/services/enqueue-rebuild.ts';
 
 /*
  * Brings the database up to date: `prepare.ts [--demo [--small] [--reset]] [--wait]`. The demo's today is stored here, the
- * rest by jobs, for whose chains `--wait` waits. A reset makes the demo anew; what users own stays.
+ * rest by jobs, for which `--wait` waits. A reset makes the demo anew; what users own stays.
  */
 
 const url = readEnvironment().DATABASE_URL;
@@ -29,20 +29,18 @@ try {
       tell: (line) => console.log(line),
     });
   await enqueueRebuild(connection, boss, LOCAL_OWNER);
-  if (process.argv.includes('--wait')) await waitForChains();
+  if (process.argv.includes('--wait')) await waitForJobs();
   await boss.stop({ graceful: false });
 } finally {
   await connection.close();
 }
 
-/** Waits for all jobs but the measures of sessions without chains of the whole demo, which nothing else waits for. */
-async function waitForChains(): Promise<void> {
-  for (let second = 0; ; second++) {
+async function waitForJobs(): Promise<void> {
+  for (let tenth = 0; ; tenth++) {
     const [{ open, done }] = await sql<{ open: number; done: number }[]>`
-      select count(*) filter (where state in ('waiting', 'running'))::int as open, count(*)::int as done
-      from jobs where payload->>'kind' <> 'demo-measures' or (payload->>'ofAll')::boolean`;
+      select count(*) filter (where state in ('waiting', 'running'))::int as open, count(*)::int as done from jobs`;
     if (open === 0) return;
-    if (second % 10 === 0) console.log(`demo: ${done - open} of ${done} jobs`);
-    await new Promise((resolve) => setTimeout(resolve, 1000));
+    if (tenth % 100 === 0) console.log(`demo: ${done - open} of ${done} jobs`);
+    await new Promise((resolve) => setTimeout(resolve, 100));
   }
 }

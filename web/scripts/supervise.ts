@@ -127,14 +127,15 @@ async function isReady(): Promise<boolean> {
 
 try {
   process.env.DATABASE_URL = settings.DATABASE_URL ?? (await startDatabase());
-  // The demo's today is stored while the application is built.
+  // The demo's today is stored while the application is built. Within one machine nothing is gained by compressing.
+  const isWithin = process.env.ORIGIN === undefined && /^(localhost|127\.|::1$)/.test(settings.HOST);
   const building =
-    has('--dev') || has('--built') ? undefined : once('nice', ['-n', '10', join(root, 'scripts/build.sh')]);
+    has('--dev') || has('--built') ? undefined : once('nice', ['-n', '10', join(root, 'scripts/build.sh'), isWithin ? 'server' : 'all']);
   building?.catch(() => undefined);
   await once(process.execPath, [built('prepare'), ...process.argv.slice(2)]);
   // Whoever looks at a page comes first.
   for (let i = 1; i <= (settings.WORKERS ?? availableParallelism()); i++)
-    keep(`worker ${i}`, { command: 'nice', args: ['-n', '10', process.execPath, built('worker')] });
+    keep(`worker ${i}`, { command: 'nice', args: ['-n', '19', process.execPath, built('worker')] });
   keep('feed', { script: 'feed' });
   await building;
   process.env.ORIGIN ??= address;

@@ -2,7 +2,7 @@ import { forwardDelta, black76Price } from '@umwelt/core/pricing';
 import { smileVolatility } from '@umwelt/core/surface';
 import fc from 'fast-check';
 import type { Data } from 'plotly.js';
-import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import { chartTable } from '../src/lib/ui/chart-table.ts';
 import { strokesShape } from '../src/lib/ui/strokes.ts';
 import { PALETTES } from '../src/lib/ui/palette.ts';
@@ -22,22 +22,16 @@ import {
 import { contourOf, project, projectGrid } from '../src/lib/views/skew/project-surface.ts';
 import { reasonWords } from '../src/lib/market/index.ts';
 import { SKEW_AXES } from '../src/lib/views/skew/parameters.ts';
-import type { ExpiryPicture, Picture } from '../src/lib/api/picture.ts';
-import { hestonPicture } from './heston-picture.ts';
+import type { ExpiryPicture } from '../src/lib/api/picture.ts';
+import { storedPicture } from './demo-pictures.ts';
 
 /* What charts and small tables make of one stored chain, number by number. */
 
-let drop: () => Promise<void>;
-let picture: Picture;
-let focus: ExpiryPicture;
+const picture = storedPicture('FJRD');
+const focus = picture.expiries[3];
 const palette = PALETTES.day;
 const [width, height] = [900, 560];
 
-beforeAll(async () => {
-  ({ picture, drop } = await hestonPicture());
-  focus = picture.expiries[3];
-});
-afterAll(() => drop());
 
 interface Trace {
   name?: string;

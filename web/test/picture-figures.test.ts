@@ -1,6 +1,6 @@
 import { black76Price } from '@umwelt/core/pricing';
 import { explainMarketGap, GAP_CAUSES } from '@umwelt/core/whatif';
-import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import { smileVolatility } from '@umwelt/core/surface';
 
 import {
@@ -35,22 +35,16 @@ import { termReading } from '../src/lib/views/term/term-reading.ts';
 import { pricerReading } from '../src/lib/views/pricer/pricer-reading.ts';
 import type { Sentence } from '../src/lib/shell/reading/sentence.ts';
 import { asOfContext, VOLATILITY_SOURCES } from '../src/lib/api/as-of-context.ts';
-import type { ExpiryPicture, Picture } from '../src/lib/api/picture.ts';
+import type { ExpiryPicture } from '../src/lib/api/picture.ts';
 import { chainOf } from './chain-of.ts';
-import { hestonPicture } from './heston-picture.ts';
+import { storedPicture } from './demo-pictures.ts';
 
 /* What the views show of one stored chain: every number must be consistent with the others and explain itself. */
 
-let drop: () => Promise<void>;
-let picture: Picture;
-let focus: ExpiryPicture;
+const picture = storedPicture('FJRD');
+const focus = picture.expiries[3];
 const context = asOfContext.parse({});
 
-beforeAll(async () => {
-  ({ picture, drop } = await hestonPicture());
-  focus = picture.expiries[3];
-});
-afterAll(() => drop());
 
 const TYPED = 0.31;
 const inForce = (volatilitySource: (typeof VOLATILITY_SOURCES)[number]) =>

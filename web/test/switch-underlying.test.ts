@@ -1,20 +1,14 @@
-import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import { parseContext } from '../src/lib/api/as-of-context.ts';
-import type { Picture } from '../src/lib/api/picture.ts';
 import { focusExpiry } from '../src/lib/market/index.ts';
 import { contextNotes } from '../src/lib/shell/context-notes.ts';
 import { switchUnderlying } from '../src/lib/shell/switch-underlying.ts';
 import { VIEWS } from '../src/lib/views/index.ts';
-import { hestonPicture } from './heston-picture.ts';
+import { storedPicture } from './demo-pictures.ts';
 
 /* Another underlying is asked the same question; what an address asks for in vain is said. */
 
-let picture: Picture;
-let drop: () => Promise<void>;
-beforeAll(async () => {
-  ({ picture, drop } = await hestonPicture());
-}, 60_000);
-afterAll(() => drop());
+const picture = storedPicture('FJRD');
 
 const at = (path: string) => new URL(path, 'http://localhost');
 const queryOf = (href: string) => Object.fromEntries(at(href).searchParams);

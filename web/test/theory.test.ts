@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { afterAll, describe, expect, test } from 'vitest';
 import {
   chainOptions,
   distantOptions,
@@ -22,18 +22,15 @@ import type { ExpiryPicture, Picture } from '../src/lib/api/picture.ts';
 import type { PriceResult } from '../src/lib/api/price.ts';
 import { priceRow } from '../src/lib/server/derive/price-contracts.ts';
 import { chainValues } from '../src/lib/server/services/chain-values.ts';
+import { closeComputePool } from '../src/lib/server/derive/pool.ts';
 import { chainOf } from './chain-of.ts';
-import { contextOf, demoPictures, inForceOf, strikesOf, SYMBOLS } from './demo-pictures.ts';
+import { contextOf, inForceOf, storedPicture, strikesOf, SYMBOLS } from './demo-pictures.ts';
 
 /* One theory: whoever asks for the value of a listed option gets the same, and the API answers it from what Workings hold. */
 
-let pictures: ReadonlyMap<string, Picture>;
-let drop: () => Promise<void>;
-beforeAll(async () => {
-  ({ pictures, drop } = await demoPictures());
-}, 60_000);
-afterAll(() => drop());
-const pictureOf = (symbol: string) => pictures.get(symbol) as Picture;
+afterAll(closeComputePool);
+const pictures = new Map(SYMBOLS.map((symbol) => [symbol, storedPicture(symbol)]));
+const pictureOf = (symbol: (typeof SYMBOLS)[number]) => pictures.get(symbol) as Picture;
 
 /** What prices of a method and level may be off by against another, as a share of the strike. */
 const PRICE_ERROR = { 'spectral-collocation': 3e-5, 'finite-difference': 2e-5, 'closed-form': 0, certain: 0 } as const;

@@ -37,11 +37,17 @@ export function keptOutCount(kind: KeptOut): string {
   return `quotes-${kind}`;
 }
 
+/** What theory makes of an expiry's quotes is the most of the work, and the same for all counts of a subject. */
+const rowsBySubject = new WeakMap<ExpirySubject, Partial<Record<ChainSides, ChainRow[]>>>();
+
 function rowsOf(subject: ExpirySubject, sides: ChainSides): ChainRow[] | undefined {
   const { picture, context, expiry } = subject;
   if (!isQuoted(expiry)) return undefined;
+  const known = rowsBySubject.get(subject) ?? {};
+  rowsBySubject.set(subject, known);
   const options = chainOptions(expiry, sides);
-  return chainRows(expiry, options, listedValues(expiry, options, volatilityInForce(picture, context)));
+  known[sides] ??= chainRows(expiry, options, listedValues(expiry, options, volatilityInForce(picture, context)));
+  return known[sides];
 }
 
 /** Quotes of an expiry with what theory makes of them, those that are judged; the others without their theory. */

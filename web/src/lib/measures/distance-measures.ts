@@ -53,8 +53,19 @@ export function distanceRow(expiry: ExpiryPicture, by: DistanceCount, distance: 
   return sameDistance(expiry, by).find((r) => r.distance === distance);
 }
 
+/** All figures of an option come from one valuation. */
+const quotesBySubject = new WeakMap<DistanceSubject, Map<DistantOption, QuoteSubject>>();
+
 /** One of the two as a quote that nobody makes: valued on the smile, whatever source is in force elsewhere. */
-function quoteOf({ picture, context, expiry }: DistanceSubject, option: DistantOption): QuoteSubject {
+function quoteOf(subject: DistanceSubject, option: DistantOption): QuoteSubject {
+  const known = quotesBySubject.get(subject) ?? new Map<DistantOption, QuoteSubject>();
+  quotesBySubject.set(subject, known);
+  const quote = known.get(option) ?? valuedQuote(subject, option);
+  known.set(option, quote);
+  return quote;
+}
+
+function valuedQuote({ picture, context, expiry }: DistanceSubject, option: DistantOption): QuoteSubject {
   const [value] = listedValues(expiry, [option], ON_SMILE);
   return {
     picture,

@@ -6,7 +6,6 @@ import {
   dividendsOf,
   HISTORY_SESSIONS,
   SCHEDULED_EVENTS,
-  SIMULATOR_VERSION,
   SPLITS,
   sessionsUpTo,
   TODAY_DAY,
@@ -25,7 +24,7 @@ import { upsertSplits } from '../repositories/splits.ts';
 import { upsertCurves } from '../repositories/rate-curves.ts';
 import { removeDemoRows } from '../repositories/demo-rows.ts';
 import { findUnderlying, insertUnderlying, updateUnderlying } from '../repositories/underlyings.ts';
-import { DERIVATION_VERSION } from '../derive/measures-of.ts';
+import { DEMO_VERSION } from './demo-version.ts';
 
 let market: VeldmarMarket | undefined;
 
@@ -34,9 +33,6 @@ export function demoMarket(): VeldmarMarket {
   market ??= new VeldmarMarket(DEMO_SEED);
   return market;
 }
-
-/** What the demo is made by: its quotes by the simulator, its two years of measures by the derivation. */
-const DEMO_VERSION = 1000 * SIMULATOR_VERSION + DERIVATION_VERSION;
 
 /** Whether what the database holds of the demo is what this code would make. */
 export async function isDemoCurrent(connection: Connection): Promise<boolean> {

@@ -1,26 +1,17 @@
 import {
-  CURRENCIES,
-  curveOn,
   dateText,
   dayOf,
-  dividendsOf,
   intradayDays,
   keptDays,
   keptInstants,
-  type Listed,
-  SCHEDULED_EVENTS,
-  sessionClose,
-  sessionInstant,
   sessionOpen,
   type SimulatedSlice,
-  SPLITS,
   TODAY,
   TODAY_DAY,
-  UNIVERSE,
 } from '@umwelt/market/veldmar';
 import { type Connection, onTransaction } from '../database/connect.ts';
 import { type StoredFuturesCurve, upsertFuturesCurves } from '../repositories/futures-curves.ts';
-import { type StoredMeasures, upsertMeasures } from '../repositories/measures.ts';
+import { insertMeasures, type StoredMeasures, upsertMeasures } from '../repositories/measures.ts';
 import {
   copySlices,
   deleteDemoSlices,
@@ -30,12 +21,10 @@ import {
 } from '../repositories/slices.ts';
 import { copySpreads, copyTrades, deleteTraded, type StoredSpread, type StoredTrade } from '../repositories/trades.ts';
 import { findUnderlying, type StoredUnderlying } from '../repositories/underlyings.ts';
-import type { Carry } from '../derive/derive-stored.ts';
-import { instantMeasures } from '../derive/instant-measures.ts';
 import { deriveMeasures } from '../services/measure-history.ts';
-import { BARS_NEEDED } from '../derive/measures-of.ts';
-import { sessionBars } from '../derive/session-bars.ts';
 import { demoMarket } from './demo-base.ts';
+import { readShipped } from './shipped-measures.ts';
+import { pastInstants, listedOf, measuresOfSimulated, simulatedMeasures, storedSlice } from './simulated-measures.ts';
 
 /** Sessions of one underlying, from one day to another, both included (days since 1970). */
 export interface DemoRange {
@@ -47,15 +36,9 @@ export interface DemoRange {
 /** Called between sessions with the share done; throws to stop. */
 export type Tick = (share: number) => Promise<void>;
 
-function listedOf(symbol: string): Listed {
-  const listed = UNIVERSE.find((u) => u.symbol === symbol);
-  if (!listed) throw new Error(`${symbol} is not listed`);
-  return listed;
-}
-
 /**
- * Simulates, stores and derives the kept chains of a range in one transaction. Running it again replaces what it stored,
- * so that a job may run twice.
+ * Simulates and stores the kept chains of a range with their measures in one transaction. Running it again replaces what it
+ * stored, so that a job may run twice.
  */
 export async function storeDemoChains(connection: Connection, range: DemoRange, tick: Tick): Promise<void> {
   const days = keptDays(range.symbol).filter((day) => day >= range.from && day <= range.to);
@@ -89,6 +72,7 @@ async function storeInstants(connection: Connection, range: DemoRange, instants:
   const curves: StoredFuturesCurve[] = [];
   const tape: StoredTrade[] = [];
   const spreads: StoredSpread[] = [];
+  const shipped = range.from < TODAY_DAY ? shippedOf(range.symbol, stored.id) : undefined;
   const sessionsWithTape = new Set(intradayDays(range.symbol));
   let before: SimulatedSlice[] = [];
   for (const [i, instant] of instants.entries()) {
@@ -122,7 +106,7 @@ async function storeInstants(connection: Connection, range: DemoRange, instants:
     }
     before = slices;
     rows.push(...chain);
-    measures.push(derive(listed, chain));
+    measures.push(shipped?.get(instant) ?? measuresOfSimulated(listed, chain));
     const curve = demoMarket().futuresCurve(range.symbol, instant, dayOf(instant));
     if (curve) {
       const deliveries = curve.deliveries.map(dateText);
@@ -155,72 +139,28 @@ async function storeInstants(connection: Connection, range: DemoRange, instants:
   });
 }
 
-/** Measures of sessions whose chains are not kept: simulated, derived, dropped. */
-export async function storeDemoMeasures(
-  connection: Connection,
-  range: DemoRange & { ofAll?: boolean },
-  tick: Tick,
-): Promise<void> {
-  const listed = listedOf(range.symbol);
+/**
+ * Measures of all instants of a range before today, with the chains that are kept and without: those that come with the code,
+ * or, where it has moved on since those were made, simulated, derived and dropped. What stands is of what is stored, and stays.
+ */
+export async function storeDemoMeasures(connection: Connection, range: DemoRange, tick: Tick): Promise<void> {
   const stored = await demoUnderlying(connection, range.symbol);
   if (!stored) return;
-  const kept = new Set(range.ofAll ? [] : keptDays(range.symbol));
-  const days = demoMarket().history.sessions.filter((d) => d >= range.from && d <= range.to && !kept.has(d));
+  const instants = pastInstants(range.symbol).filter((at) => dayOf(at) >= range.from && dayOf(at) <= range.to);
+  const shipped = shippedOf(range.symbol, stored.id);
   const measures: StoredMeasures[] = [];
-  for (const [i, day] of days.entries()) {
-    measures.push(derive(listed, simulatedRows(stored.id, range.symbol, sessionInstant(day))));
-    await tick((i + 1) / days.length);
+  for (const [i, instant] of instants.entries()) {
+    measures.push(shipped?.get(instant) ?? simulatedMeasures(stored.id, range.symbol, instant));
+    await tick((i + 1) / instants.length);
   }
-  await upsertMeasures(connection.database, measures);
+  await insertMeasures(connection.database, measures);
 }
 
-function simulatedRows(underlyingId: number, symbol: string, instant: number): StoredSlice[] {
-  return demoMarket()
-    .slices(symbol, instant)
-    .map((slice) => storedSlice(underlyingId, slice));
-}
+let lastRead: { key: string; measures: ReturnType<typeof readShipped> } | undefined;
 
-/** A simulated slice as it is stored: without what only the simulator knows. */
-export function storedSlice(underlyingId: number, slice: SimulatedSlice): StoredSlice {
-  const { symbol: _symbol, truth: _truth, instant, expiry, ...columns } = slice;
-  return { ...columns, underlyingId, instant: new Date(instant), expiry: new Date(expiry) };
-}
-
-function derive(listed: Listed, rows: StoredSlice[]): StoredMeasures {
-  const { instant } = rows[0];
-  const day = dayOf(instant.getTime());
-  const carry: Carry = {
-    curve: curveOn(listed.currency, day),
-    // Of what is published: the auk's curve is not.
-    foreignCurve: CURRENCIES.includes(listed.foreignCurrency ?? '')
-      ? curveOn(listed.foreignCurrency as string, day)
-      : undefined,
-    dividends: dividendsOf(listed).map((d) => ({ instant: new Date(d.instant), amount: d.amount })),
-    isFuture: listed.model === 'futures',
-    exercise: listed.exercise,
-  };
-  const last = rows[rows.length - 1].expiry.getTime();
-  const events = SCHEDULED_EVENTS.filter(
-    (e) => listed.symbol in e.moves && e.instant > instant.getTime() && e.instant <= last,
-  ).map((e) => ({ instant: new Date(e.instant), kind: e.kind }));
-  const date = dateText(day);
-  const isOver = instant.getTime() >= sessionClose(day);
-  const bars = barsOf(listed.symbol)
-    .filter((b) => b.date < date || (isOver && b.date === date))
-    .slice(-BARS_NEEDED)
-    .map(({ date: session, ...bar }) => ({ ...bar, session }));
-  const ended = sessionBars({
-    bars,
-    dividends: dividendsOf(listed),
-    splits: SPLITS.filter((s) => s.symbol === listed.symbol),
-  });
-  return instantMeasures({ rows, carry, events, ended, source: 'demo' });
-}
-
-const bars = new Map<string, ReturnType<ReturnType<typeof demoMarket>['bars']>>();
-
-function barsOf(symbol: string) {
-  let known = bars.get(symbol);
-  if (!known) bars.set(symbol, (known = demoMarket().bars(symbol)));
-  return known;
+/** What comes with the code of an underlying; the last one read is kept. */
+function shippedOf(symbol: string, id: number): ReturnType<typeof readShipped> {
+  const key = `${symbol} ${id}`;
+  if (lastRead?.key !== key) lastRead = { key, measures: readShipped(symbol, id) };
+  return lastRead.measures;
 }

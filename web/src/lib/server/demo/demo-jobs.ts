@@ -7,8 +7,14 @@ export type DemoExtent = 'whole' | 'small';
 
 /** Jobs that fill the demo after today's chains, in the order in which they matter to who looks at it. */
 export function demoJobs(extent: DemoExtent): JobRequest[] {
-  if (extent === 'small') return [...namedDays(), ...namedYear()];
-  return [...flagshipYear(), ...quarterHours(), ...otherChains(), ...olderMeasures()];
+  if (extent === 'small') return [...NAMED_SYMBOLS.map((symbol) => past(symbol, keptDays(symbol))), ...namedDays()];
+  const whole = UNIVERSE.map(({ symbol }) => past(symbol, demoMarket().history.sessions));
+  return [...whole, ...flagshipYear(), ...quarterHours(), ...otherChains()];
+}
+
+/** Measures of all these sessions, whether or not their chains are kept: a page shows what stands against its past. */
+function past(symbol: string, days: number[]): JobRequest {
+  return request('demo-measures', symbol, days, { priority: 2000, weight: 0.02 });
 }
 
 /** Underlyings with a year of measures in the small demo. */
@@ -27,19 +33,7 @@ function namedDays(): JobRequest[] {
   });
 }
 
-function namedYear(): JobRequest[] {
-  const MONTHS_PER_JOB = 2;
-  return NAMED_SYMBOLS.flatMap((symbol) => {
-    const months = byMonth(keptDays(symbol));
-    const parts = months.filter((_, i) => i % MONTHS_PER_JOB === 0).map((_, i) => months.slice(MONTHS_PER_JOB * i));
-    return parts.map((part) => {
-      const job = request('demo-measures', symbol, part.slice(0, MONTHS_PER_JOB).flat(), { priority: 900 });
-      return { ...job, payload: { ...job.payload, ofAll: true } as JobRequest['payload'] };
-    });
-  });
-}
-
-/** Days grouped by month, so that a job loads one partition. */
+/** Days grouped by month. */
 function byMonth(days: number[]): number[][] {
   const months = new Map<string, number[]>();
   for (const day of days) {
@@ -65,14 +59,19 @@ function request(
   };
 }
 
-/** Closing chains of the flagships' year, newest month first, all flagships of a month together. */
+/** Months of chains that a job stores: one partition each, and seconds of work. */
+const MONTHS_PER_JOB = 3;
+
+/** Closing chains of the flagships' year, newest first. */
 function flagshipYear(): JobRequest[] {
   return UNIVERSE.filter((u) => u.isFlagship).flatMap(({ symbol }) => {
     const quarterly = new Set(intradayDays(symbol));
-    const days = keptDays(symbol).filter((day) => day !== TODAY_DAY && !quarterly.has(day));
-    return byMonth(days)
-      .reverse()
-      .map((month, i) => request('demo-chains', symbol, month, { priority: 1000 - i }));
+    const months = byMonth(keptDays(symbol).filter((day) => day !== TODAY_DAY && !quarterly.has(day))).reverse();
+    const parts = months.filter((_, i) => i % MONTHS_PER_JOB === 0).map((_, i) => months.slice(MONTHS_PER_JOB * i));
+    return parts.map((part, i) => {
+      const days = part.slice(0, MONTHS_PER_JOB).reverse().flat();
+      return request('demo-chains', symbol, days, { priority: 1000 - i });
+    });
   });
 }
 
@@ -92,24 +91,4 @@ function otherChains(): JobRequest[] {
       { priority: 500, weight: 0.4 },
     ),
   );
-}
-
-function olderMeasures(): JobRequest[] {
-  const { sessions } = demoMarket().history;
-  return UNIVERSE.flatMap(({ symbol, isFlagship }) => {
-    const kept = new Set(keptDays(symbol));
-    const months = byMonth(sessions.filter((day) => !kept.has(day))).reverse();
-    const quarters: number[][] = [];
-    // Newest first; three months a job.
-    for (let i = 0; i < months.length; i += 3)
-      quarters.push(
-        months
-          .slice(i, i + 3)
-          .reverse()
-          .flat(),
-      );
-    return quarters.map((days, i) =>
-      request('demo-measures', symbol, days, { priority: 400 - i, weight: isFlagship ? 1 : 0.4 }),
-    );
-  });
 }

@@ -5,8 +5,7 @@ const range = { symbol: z.string(), from: z.number().int(), to: z.number().int()
 /** What a job is asked to do. Ranges are days since 1970 in the exchange's zone, instants ISO 8601. */
 export const jobPayload = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('demo-chains'), ...range }),
-  /** `ofAll`: of sessions whose chains are kept too, for a demo that does not store them */
-  z.object({ kind: z.literal('demo-measures'), ...range, ofAll: z.boolean().optional() }),
+  z.object({ kind: z.literal('demo-measures'), ...range }),
   z.object({
     kind: z.literal('derive-measures'),
     underlyingId: z.number().int(),

@@ -118,6 +118,18 @@ export async function tenorMeasures(
   return [...rows];
 }
 
+/** Rows of one statement: it holds no more than 65,535 parameters. */
+const MOST_ROWS = 1000;
+
+/** Stores measures; those that stand of the same underlying and instant stay. */
+export async function insertMeasures(database: Database | Transaction, rows: StoredMeasures[]): Promise<void> {
+  for (let i = 0; i < rows.length; i += MOST_ROWS)
+    await database
+      .insert(derivedMeasures)
+      .values(rows.slice(i, i + MOST_ROWS))
+      .onConflictDoNothing();
+}
+
 /** Stores measures, replacing those of the same underlying and instant. */
 export async function upsertMeasures(database: Database | Transaction, rows: StoredMeasures[]): Promise<void> {
   if (rows.length === 0) return;
