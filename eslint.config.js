@@ -5,8 +5,7 @@ import globals from 'globals';
 import ts from 'typescript-eslint';
 import svelteConfig from './web/svelte.config.js';
 
-/** Folders of core from the lowest up; a folder may import only from earlier ones. */
-const CORE_LAYERS = ['math', 'time', 'pricing', 'whatif', 'volatility', 'surface', 'probability', 'structure', 'hedge'];
+/* What oxlint does not know: components, and what faces of folders export. All other rules are in .oxlintrc.json. */
 
 export default ts.config(
   {
@@ -61,62 +60,6 @@ export default ts.config(
       // A name means one thing where it can be seen.
       'no-shadow': 'off',
       '@typescript-eslint/no-shadow': ['error', { hoist: 'functions', ignoreTypeValueShadow: true, allow: ['_'] }],
-    },
-  },
-  {
-    files: ['core/src/**'],
-    rules: {
-      'no-restricted-imports': [
-        'error',
-        {
-          patterns: [
-            { regex: '^(node:|@umwelt/|[a-z@])', message: 'core depends on nothing: no packages, no input or output.' },
-          ],
-        },
-      ],
-      'no-restricted-globals': [
-        'error',
-        'Date',
-        'console',
-        'process',
-        'window',
-        'document',
-        'fetch',
-        'performance',
-        'setTimeout',
-      ],
-    },
-  },
-  // Calendar arithmetic on given dates is pure; the clock (Date.now, new Date()) is not used there either.
-  {
-    files: ['core/src/time/**'],
-    rules: { 'no-restricted-globals': ['error', 'console', 'process', 'window', 'document', 'fetch'] },
-  },
-  ...CORE_LAYERS.map((layer, i) => ({
-    files: [`core/src/${layer}/**`],
-    rules: {
-      'no-restricted-imports': [
-        'error',
-        {
-          patterns: [
-            { regex: '^(node:|@umwelt/|[a-z@])', message: 'core depends on nothing: no packages, no input or output.' },
-            ...CORE_LAYERS.slice(i + 1).map((higher) => ({
-              group: [`../${higher}/*`],
-              message: `${layer} lies below ${higher}.`,
-            })),
-            { regex: '^\\.\\./[a-z]+/(?!index\\.ts$)', message: 'Import the folder, not a file inside it.' },
-          ],
-        },
-      ],
-    },
-  })),
-  {
-    files: ['market/src/**'],
-    rules: {
-      'no-restricted-imports': [
-        'error',
-        { patterns: [{ group: ['@umwelt/web*', '**/web/**', 'svelte*'], message: 'market lies below web.' }] },
-      ],
     },
   },
 );

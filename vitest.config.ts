@@ -4,8 +4,8 @@ import { COMMON } from './vitest.common.ts';
 
 export default defineConfig({
   test: {
-    // More than cores: tests of processes and databases wait a good part of their time.
-    maxWorkers: availableParallelism() + 1,
+    // What is checked beside them fills the time in which tests of processes and databases wait.
+    maxWorkers: availableParallelism(),
     projects: [
       // Pure functions share a worker and what it has loaded: loading would take longer than most of their tests.
       { test: { ...COMMON, name: 'core', root: 'core', include: ['test/**/*.test.ts'], isolate: false } },
@@ -13,6 +13,7 @@ export default defineConfig({
       'web/vitest.config.ts',
       'web/vitest.database.config.ts',
       'web/vitest.page.config.ts',
+      'e2e/vitest.config.ts',
     ],
   },
 });

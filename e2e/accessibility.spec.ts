@@ -42,9 +42,7 @@ for (const [name, address, open] of OVER) {
 }
 
 for (const panel of ['legs', 'chances', 'neutralize', 'reach', 'decay', 'compare', 'shelf']) {
-  test(`a structure with legs and its panel ${panel} have no accessibility violation`, async ({
-    page,
-  }) => {
+  test(`a structure with legs and its panel ${panel} have no accessibility violation`, async ({ page }) => {
     const legs = 'legs=-1~2031-04-18~4700~put,1~2031-06-20~4700~put';
     await openPage(page, `/structure/VM50?${legs}&panel=${panel}&by=2031-05-16~4800~put`);
     await expect(page.locator('[data-testid=structure-map] [data-ready=true]')).toBeVisible();
@@ -70,9 +68,7 @@ test('Workings and what is assumed have no accessibility violation', async ({ pa
   await expect(page.getByRole('complementary', { name: 'Workings' })).toHaveCount(0);
 });
 
-test('both sides of a chain with picked legs have no accessibility violation', async ({
-  page,
-}) => {
+test('both sides of a chain with picked legs have no accessibility violation', async ({ page }) => {
   await openPage(page, '/chain/VM50?sides=both&legs=1~2031-04-18~4600~put');
   await expect(page.getByTestId('picked')).toBeVisible();
   await expectAccessible(page);

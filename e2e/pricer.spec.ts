@@ -1,3 +1,4 @@
+import { fileURLToPath } from 'node:url';
 import type { Locator, Page } from '@playwright/test';
 import { expect, test } from './application.ts';
 import { openPage } from './open-page.ts';
@@ -197,7 +198,9 @@ test('solve for an input and take it: the value, the delta and the day come out 
 
 test('theory against market on an imported chain: the steps lead from theory to the mid', async ({ page }) => {
   await openPage(page, '/data');
-  await page.getByLabel(/Drop files or folders/).setInputFiles('files/heston-plain.csv');
+  await page
+    .getByLabel(/Drop files or folders/)
+    .setInputFiles(fileURLToPath(new URL('files/heston-plain.csv', import.meta.url)));
   await page.getByRole('button', { name: 'Import', exact: true }).click();
   // Another test may have imported the file before; then nothing changes.
   await expect(page.getByRole('status').filter({ hasText: /Imported|nothing/i })).toBeVisible();

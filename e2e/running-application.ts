@@ -46,7 +46,7 @@ export class Application {
 
   /**
    * Starts it and waits until it is ready.
-   * @param o.database address of its database; without one it is a whole ./start with a database and a demo of its own
+   * @param o.database address of its database; without one it is a whole ./start with a database of its own and the small demo
    */
   static async start(name: string, o: { database?: string; workers: number; isKept?: boolean }): Promise<Application> {
     const folder = `${scratch}/${name}`;
@@ -66,7 +66,7 @@ export class Application {
     else environment.DATABASE_URL = o.database;
     const [command, ...args] =
       o.database === undefined
-        ? [`${root}start`]
+        ? [`${root}start`, '--small']
         : [process.execPath, `${root}web/build-processes/supervise.js`, '--built'];
     const supervisor = spawn(command, args, { env: environment, stdio: ['ignore', log, log] });
     closeSync(log);
@@ -113,12 +113,8 @@ export class Application {
 
 /** A database of its own made from the template. */
 export function databaseFromTemplate(name: string): string {
-  return execFileSync(
-    `${root}scripts/database.sh`,
-    ['fresh', name, process.env.TEMPLATE_SMALL ?? ''],
-    {
-      encoding: 'utf8',
-      env: { ...process.env, DATA_DIR: scratch },
-    },
-  ).trim();
+  return execFileSync(`${root}scripts/database.sh`, ['fresh', name, process.env.TEMPLATE_SMALL ?? ''], {
+    encoding: 'utf8',
+    env: { ...process.env, DATA_DIR: scratch },
+  }).trim();
 }

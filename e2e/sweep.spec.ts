@@ -106,7 +106,10 @@ if (process.env.SOAK) {
   const seed = Number(process.env.TEST_SEED ?? 20310314);
   const views = Object.values(SUBJECTS)
     .flatMap(addressesOf)
-    .reduce((all, { view, addresses }) => all.set(view, [...(all.get(view) ?? []), ...addresses]), new Map<string, string[]>());
+    .reduce(
+      (all, { view, addresses }) => all.set(view, [...(all.get(view) ?? []), ...addresses]),
+      new Map<string, string[]>(),
+    );
   const [draws] = fc.sample(
     fc.tuple(
       ...Array.from({ length: 12 }, (_, i) => {

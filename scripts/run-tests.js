@@ -8,7 +8,8 @@ import { join, relative } from 'node:path';
  * the other; each says how long it took and how much of the processors. What a stage prints is kept, and shown where it fails.
  */
 
-const USAGE = 'usage: ./test [--soak] [PATH...]   a PATH is a file or folder of tests, such as core/test/pricing or e2e/level';
+const USAGE =
+  'usage: ./test [--soak] [PATH...]   a PATH is a file or folder of tests, such as core/test/pricing or e2e/level';
 const words = process.argv.slice(2);
 const isSoak = words.includes('--soak');
 const asked = words.filter((word) => word !== '--soak').map((path) => relative('.', path));
@@ -128,7 +129,7 @@ const vitest = (report, ...args) => [
 ];
 const UNIT = ['core', 'market', 'web', 'database', 'page'].flatMap((project) => ['--project', project]);
 const playwright = (project, paths) => [
-  ...['node_modules/.bin/playwright', 'test', '-c', 'e2e', '--project', project],
+  ...['node_modules/.bin/playwright', 'test', '-c', 'e2e', `--project=${project}`],
   ...paths.map((path) => path.replace(/^e2e\//, '')),
 ];
 const reported = (name) => ({ PLAYWRIGHT_JSON_OUTPUT_NAME: join(scratch, `${name}.json`) });
@@ -208,7 +209,13 @@ function fileOfPlaywright(suite) {
   const count = (wanted) => all.filter((test) => test.status === wanted).length;
   const milliseconds = all.flatMap((test) => test.results).reduce((sum, result) => sum + result.duration, 0);
   const [passed, skipped] = [count('expected') + count('flaky'), count('skipped')];
-  return { name: `e2e/${suite.file}`, seconds: milliseconds / 1000, passed, failed: all.length - passed - skipped, skipped };
+  return {
+    name: `e2e/${suite.file}`,
+    seconds: milliseconds / 1000,
+    passed,
+    failed: all.length - passed - skipped,
+    skipped,
+  };
 }
 
 function summary() {

@@ -176,7 +176,9 @@ test('theory under a borrowed smile has values where a link covers, and says why
   const none = await chain();
   expect(none.status).toBe(422);
   expect(await none.json()).toMatchObject({ type: 'nothing-borrowed' });
-  const link = await ask('/api/v1/underlyings/VFUND/borrow', { method: 'PUT', body: { donor: 'VM50', kind: 'total', shift: 0, ratio: 1 },
+  const link = await ask('/api/v1/underlyings/VFUND/borrow', {
+    method: 'PUT',
+    body: { donor: 'VM50', kind: 'total', shift: 0, ratio: 1 },
   });
   expect(link.ok).toBe(true);
   const answer = (await (await chain()).json()) as {

@@ -14,7 +14,12 @@ export function ask(
   const isPlain = o.body === undefined || typeof o.body === 'string' || o.body instanceof Uint8Array;
   const headers = isPlain ? o.headers : { 'content-type': 'application/json', ...o.headers };
   const body = isPlain ? (o.body as BodyInit | undefined) : JSON.stringify(o.body);
-  return fetch(`${address}${path}`, { method: o.method ?? (body === undefined ? 'GET' : 'POST'), headers, body, signal: o.signal });
+  return fetch(`${address}${path}`, {
+    method: o.method ?? (body === undefined ? 'GET' : 'POST'),
+    headers,
+    body,
+    signal: o.signal,
+  });
 }
 
 /** The application's processes besides supervisor and database. */

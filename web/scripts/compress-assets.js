@@ -6,7 +6,9 @@ import { brotliCompress, constants, gzip } from 'node:zlib';
 /* Lays beside each file that browsers fetch what the server sends of it to who takes it compressed. */
 
 const folder = fileURLToPath(new URL('../build/client', import.meta.url));
-const paths = readdirSync(folder, { recursive: true }).filter((name) => /\.(js|css|html|svg|json|txt|webmanifest)$/.test(name));
+const paths = readdirSync(folder, { recursive: true }).filter((name) =>
+  /\.(js|css|html|svg|json|txt|webmanifest)$/.test(name),
+);
 await Promise.all(
   paths.map(async (name) => {
     const path = `${folder}/${name}`;

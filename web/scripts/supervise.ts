@@ -130,7 +130,9 @@ try {
   // The demo's today is stored while the application is built. Within one machine nothing is gained by compressing.
   const isWithin = process.env.ORIGIN === undefined && /^(localhost|127\.|::1$)/.test(settings.HOST);
   const building =
-    has('--dev') || has('--built') ? undefined : once('nice', ['-n', '10', join(root, 'scripts/build.sh'), isWithin ? 'server' : 'all']);
+    has('--dev') || has('--built')
+      ? undefined
+      : once('nice', ['-n', '10', join(root, 'scripts/build.sh'), isWithin ? 'server' : 'all']);
   building?.catch(() => undefined);
   await once(process.execPath, [built('prepare'), ...process.argv.slice(2)]);
   // Whoever looks at a page comes first.

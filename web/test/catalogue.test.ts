@@ -251,7 +251,7 @@ describe('every measure comes from the unrounded inputs that Workings hold', () 
       }
   });
 
-  test.each(['KELPA', 'VMQ', 'VM50'])(
+  test.each(['KELPA', 'VMQ', 'VM50'] as const)(
     '%s: quotes are what Black says of their volatilities, plus a premium',
     (symbol) => {
       const picture = pictureOf(symbol);

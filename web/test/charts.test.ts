@@ -32,7 +32,6 @@ const focus = picture.expiries[3];
 const palette = PALETTES.day;
 const [width, height] = [900, 560];
 
-
 interface Trace {
   name?: string;
   mode?: string;

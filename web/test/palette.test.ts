@@ -11,7 +11,9 @@ function tokensOf(theme: Theme): Record<string, string> {
     theme === 'day' ? /:root\b/.test(selector) : selector.includes(`[data-theme='night']`),
   );
   return Object.fromEntries(
-    blocks.flatMap(([, , body]) => [...body.matchAll(/--([a-z-\d]+): (#[\da-f]{6});/g)].map(([, name, c]) => [name, c])),
+    blocks.flatMap(([, , body]) =>
+      [...body.matchAll(/--([a-z-\d]+): (#[\da-f]{6});/g)].map(([, name, c]) => [name, c]),
+    ),
   );
 }
 

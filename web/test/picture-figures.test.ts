@@ -45,7 +45,6 @@ const picture = storedPicture('FJRD');
 const focus = picture.expiries[3];
 const context = asOfContext.parse({});
 
-
 const TYPED = 0.31;
 const inForce = (volatilitySource: (typeof VOLATILITY_SOURCES)[number]) =>
   volatilityInForce(picture, { volatilitySource, typedVolatility: TYPED });

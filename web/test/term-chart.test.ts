@@ -63,7 +63,7 @@ test('the level owns the scale of Term: it fills half of it at least, and what l
         { ...picture, expiries, events: [] },
         { shown: expiries, focus, lines: ['realized'], beside: [], scale: 'level', palette, width, height: 400 },
       );
-      const [low, high] = layout.yaxis?.range as [number, number];
+      const [low, high] = (layout.yaxis?.range ?? []) as [number, number];
       const level = expiries.flatMap((e) => (e.atm === null ? [] : [100 * e.atm]));
       const span = Math.max(2, Math.max(...level) - Math.min(...level));
       for (const y of level) {

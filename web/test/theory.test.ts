@@ -181,7 +181,7 @@ test('American Greeks are American: exercise at once has delta 1, futures option
 });
 
 test("the later leg of the decay is its own expiry's: forward, rate and dividends", () => {
-  for (const symbol of ['RYE', 'KELPA', 'VM50']) {
+  for (const symbol of ['RYE', 'KELPA', 'VM50'] as const) {
     const picture = pictureOf(symbol);
     const inForce = inForceOf(picture, 'smile');
     const expiry = picture.expiries[0];

@@ -65,7 +65,8 @@ describe('American prices with continuous yield against american.json', () => {
 
   test('Greeks: delta, gamma, vega, theta and rho within the tolerances of the data', () => {
     const misses: string[] = [];
-    for (const c of cases) {
+    // Of every fifth case; of all in the long run.
+    for (const c of cases.filter((_, i) => process.env.SOAK || i % 5 === 0)) {
       const greeks = optionGreeks(optionOf(c), 'exact');
       const s = c.volatility * Math.sqrt(c.years);
       const check = (name: 'delta' | 'gamma' | 'vega' | 'theta' | 'rho', tolerance: number) => {

@@ -5,7 +5,7 @@ import { exactChain, type LaboratoryMarket, laboratoryQuotes, surfaceInput } fro
 import { mertonJumps } from '../../src/laboratory/laws/index.ts';
 import { mixSeed, randomSource } from '../../src/random/index.ts';
 
-const WINDOWS = 1600;
+const WINDOWS = process.env.SOAK ? 1600 : 800;
 const DAYS = 28;
 const SPOT = 80;
 /** Below this an even fall over ten bins is not believed. */

@@ -5,7 +5,11 @@ import { tableImport } from '../../src/lib/api/table-export.ts';
 import { importChain } from '../../src/lib/server/imports/import-chain.ts';
 import { importTable } from '../../src/lib/server/imports/import-table.ts';
 import { undoImport } from '../../src/lib/server/imports/undo-import.ts';
-import { compactDataChanges, pictureVersion, underlyingsVersion } from '../../src/lib/server/repositories/data-version.ts';
+import {
+  compactDataChanges,
+  pictureVersion,
+  underlyingsVersion,
+} from '../../src/lib/server/repositories/data-version.ts';
 import { findUnderlying, type StoredUnderlying } from '../../src/lib/server/repositories/underlyings.ts';
 import { removeInstants, removeUnderlying } from '../../src/lib/server/services/change-underlying.ts';
 import { testDatabase, type TestDatabase } from './database.ts';

@@ -42,7 +42,11 @@ const finish = (unfinished: string, name: string) => admin.unsafe(`alter databas
 
 async function onDatabase(name: string, work: (connection: Connection) => Promise<unknown>): Promise<void> {
   const connection = connect(urlOf(name), { connections: 2 });
-  await work(connection).finally(() => connection.close());
+  try {
+    await work(connection);
+  } finally {
+    await connection.close();
+  }
 }
 
 async function makeEmpty(): Promise<void> {

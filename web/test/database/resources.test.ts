@@ -1,5 +1,5 @@
 import { gzipSync } from 'node:zlib';
-import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import type { VolatilitySurface } from '@umwelt/core/surface';
 import { asOfContext } from '../../src/lib/api/as-of-context.ts';
 import { marketResource } from '../../src/lib/api/market-resource.ts';
@@ -9,7 +9,6 @@ import { surfaceResource } from '../../src/lib/api/surface-resource.ts';
 import { maturityAt, surfaceAgain } from '../../src/lib/market/index.ts';
 import { deriveStored } from '../../src/lib/server/derive/derive-stored.ts';
 import { sessionDate } from '../../src/lib/server/derive/session-date.ts';
-import { closeComputePool } from '../../src/lib/server/derive/pool.ts';
 import { eventsBetween } from '../../src/lib/server/repositories/events.ts';
 import { slicesAt } from '../../src/lib/server/repositories/slices.ts';
 import { findUnderlying } from '../../src/lib/server/repositories/underlyings.ts';

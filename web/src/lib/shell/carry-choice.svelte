@@ -8,18 +8,18 @@
   import { viewState } from './view-state.svelte';
   import CarryTakeover from './carry-takeover.svelte';
 
-  type Choice = AsOfContext['carry'];
+  type CarryChoice = AsOfContext['carry'];
   const view = viewState();
   const carry = $derived(view.picture.carry);
   let trouble = $state<string>();
 
-  const notes: Record<Choice, string> = {
+  const notes: Record<CarryChoice, string> = {
     inferred: 'What is known, unless the quotes of all expiries together contradict it',
     known: 'Curve and dividends as they are stored, whatever the quotes say',
     typed: 'Financing beside the curve and cost to borrow as you type them',
   };
 
-  function take(choice: Choice): void {
+  function take(choice: CarryChoice): void {
     const { inferred } = carry;
     const typed =
       choice === 'typed'

@@ -13,7 +13,7 @@ export function demoJobs(extent: DemoExtent): JobRequest[] {
 }
 
 /** Measures of all these sessions, whether or not their chains are kept: a page shows what stands against its past. */
-function past(symbol: string, days: number[]): JobRequest {
+function past(symbol: string, days: readonly number[]): JobRequest {
   return request('demo-measures', symbol, days, { priority: 2000, weight: 0.02 });
 }
 
@@ -46,7 +46,7 @@ function byMonth(days: number[]): number[][] {
 function request(
   kind: 'demo-chains' | 'demo-measures',
   symbol: string,
-  days: number[],
+  days: readonly number[],
   o: { priority: number; weight?: number },
 ): JobRequest {
   const [from, to] = [days[0], days[days.length - 1]];

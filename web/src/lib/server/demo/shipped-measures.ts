@@ -129,13 +129,18 @@ export function shippedPath(symbol: string): string {
   return join(folder, `${symbol}.json.br`);
 }
 
-/** Measures by instant (milliseconds since 1970) as they come with the code; undefined where those are of another version. */
-export function readShipped(symbol: string, underlyingId: number): ReadonlyMap<number, StoredMeasures> | undefined {
+/** What comes with the code of an underlying; undefined where it is of another version. */
+export function shippedRows(symbol: string): readonly ShippedRow[] | undefined {
   const path = shippedPath(symbol);
   if (!existsSync(path)) return undefined;
-  const read = shippedFile.parse(JSON.parse(brotliDecompressSync(readFileSync(path)).toString()));
-  if (read.version !== DEMO_VERSION) return undefined;
-  return new Map(read.rows.map((row) => [Date.parse(row.instant), storedMeasures(row, underlyingId)]));
+  const { version, rows } = shippedFile.parse(JSON.parse(brotliDecompressSync(readFileSync(path)).toString()));
+  return version === DEMO_VERSION ? rows : undefined;
+}
+
+/** The same as it is stored, by instant (milliseconds since 1970). */
+export function readShipped(symbol: string, underlyingId: number): ReadonlyMap<number, StoredMeasures> | undefined {
+  const rows = shippedRows(symbol);
+  return rows && new Map(rows.map((row) => [Date.parse(row.instant), storedMeasures(row, underlyingId)]));
 }
 
 function storedMeasures(row: ShippedRow, underlyingId: number): StoredMeasures {

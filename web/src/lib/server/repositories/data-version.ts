@@ -3,8 +3,10 @@ import type { Database, Transaction } from '../database/connect.ts';
 import { dataChanges } from '../database/schema.ts';
 import type { StoredUnderlying } from './underlyings.ts';
 
-/** Names what is stored of something at one time: another version, another answer. */
+/** Names what is stored of something at one time, and in which database: another version, another answer. */
 export type DataVersion = string;
+
+const named = (sum: SQL) => sql<string>`concat(current_database(), ' ', coalesce(${sum}, 0))`;
 
 /** Version of which underlyings there are, and under what terms. */
 export function underlyingsVersion(database: Database | Transaction): Promise<DataVersion> {
@@ -34,8 +36,7 @@ export async function versionsFor(
   upTo: Date | undefined,
 ): Promise<{ underlyings: DataVersion; instants: DataVersion; picture: DataVersion }> {
   const { subject, table, fromAt, weight } = dataChanges;
-  const sumWhere = (condition: SQL | undefined) =>
-    sql<string>`coalesce(sum(${weight}) filter (where ${condition}), 0)::text`;
+  const sumWhere = (condition: SQL | undefined) => named(sql`sum(${weight}) filter (where ${condition})`);
   const [versions] = await database
     .select({
       underlyings: sumWhere(eq(subject, ALL)),
@@ -65,7 +66,7 @@ async function versionOf(
   o: { table?: string; upTo?: Date },
 ): Promise<DataVersion> {
   const [{ version }] = await database
-    .select({ version: sql<string>`coalesce(sum(${dataChanges.weight}), 0)::text` })
+    .select({ version: named(sql`sum(${dataChanges.weight})`) })
     .from(dataChanges)
     .where(
       and(
