@@ -6,7 +6,7 @@ export default defineConfig({
   timeout: 900_000,
   expect: { timeout: 120_000 },
   workers: 2,
-  outputDir: '../.data/test/browser',
+  outputDir: `${process.env.DATA_DIR ?? '../.data/test'}/browser`,
   reporter: [['list'], ...(process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ? [['json'] as ['json']] : [])],
   use: {
     viewport: { width: 1280, height: 800 },

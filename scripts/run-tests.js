@@ -161,9 +161,11 @@ async function tests(env = {}, suffix = '') {
     if (!(await isPrepared) || !(await isBuilt)) return;
     const [http, faults] = [askedOf('http'), askedOf('faults')];
     if (http) await stage(`http${suffix}`, [vitest(`http${suffix}`, '--project', 'http', ...http)], env);
-    // What kills and cuts waits for most of its time.
+    // What kills and cuts waits for most of its time. It stops the database, too: that is one of its own.
     const name = `faults${suffix}`;
-    if (faults) await stage(name, [playwright('faults', faults)], { ...env, ...reported(name) });
+    const copy = ['scripts/copy-template.sh', process.env.DATABASE_URL, made.TEMPLATE_SMALL];
+    const own = { ...env, ...reported(name), DATA_DIR: join(scratch, 'faults') };
+    if (faults) await stage(name, [copy, playwright('faults', faults)], own);
   })();
   await unit;
   const paths = askedOf('browser');
