@@ -130,15 +130,9 @@ try {
   // The demo's today is stored while the application is built. Within one machine nothing is gained by compressing.
   const isWithin = process.env.ORIGIN === undefined && /^(localhost|127\.|::1$)/.test(settings.HOST);
   const building =
-    has('--dev') || has('--built')
-      ? undefined
-      : once('nice', ['-n', '10', join(root, 'scripts/build.sh'), isWithin ? 'server' : 'all']);
+    has('--dev') || has('--built') ? undefined : once(join(root, 'scripts/build.sh'), [isWithin ? 'server' : 'all']);
   building?.catch(() => undefined);
   await once(process.execPath, [built('prepare'), ...process.argv.slice(2)]);
-  // Whoever looks at a page comes first.
-  for (let i = 1; i <= (settings.WORKERS ?? availableParallelism()); i++)
-    keep(`worker ${i}`, { command: 'nice', args: ['-n', '19', process.execPath, built('worker')] });
-  keep('feed', { script: 'feed' });
   await building;
   process.env.ORIGIN ??= address;
   process.env.HOST = settings.HOST;
@@ -157,6 +151,10 @@ try {
     kept.push(server);
     server.start();
   } else keep('server', { script: 'serve' });
+  keep('feed', { script: 'feed' });
+  // Whoever looks at a page comes first, and who waits for the first one before all.
+  for (let i = 1; i <= (settings.WORKERS ?? availableParallelism()); i++)
+    keep(`worker ${i}`, { command: 'nice', args: ['-n', '19', process.execPath, built('worker')] });
   writeFileSync(join(data, 'running.json'), JSON.stringify({ address, pid: process.pid }));
   const slow = setTimeout(
     // A few ports, such as 4190, are refused by browsers and by fetch alike.
