@@ -1,4 +1,4 @@
-import { connect, onTransaction } from '../../web/src/lib/server/database/connect.ts';
+import { connect } from '../../web/src/lib/server/database/connect.ts';
 import { copySlices, ensurePartitions, type StoredSlice } from '../../web/src/lib/server/repositories/slices.ts';
 import { insertUnderlying } from '../../web/src/lib/server/repositories/underlyings.ts';
 import { withOwnDatabase } from './own-database.ts';
@@ -17,9 +17,8 @@ export async function manyFigures(url: string): Promise<void> {
     await prepare();
     const connection = connect(own, { connections: 1 });
     const { sql } = connection;
-    await sql.begin(async (transaction) => {
-      const database = onTransaction(transaction, sql);
-      await ensurePartitions(transaction, [INSTANT]);
+    await connection.transaction(async ({ sql: inserting, database, client }) => {
+      await ensurePartitions(inserting, [INSTANT]);
       for (let n = 0; n < COUNT; n++) {
         const underlyingId = await insertUnderlying(database, {
           symbol: `B${n}`,
@@ -38,7 +37,7 @@ export async function manyFigures(url: string): Promise<void> {
           optionTick: 0.01,
           underlyingTick: 0.01,
         });
-        await copySlices(transaction, storedSlices(underlyingId, n), 'user');
+        await copySlices(client, storedSlices(underlyingId, n), 'user');
       }
     });
     await prepare();

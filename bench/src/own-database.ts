@@ -1,7 +1,7 @@
 import { type ChildProcess, spawn, spawnSync } from 'node:child_process';
 import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
-import postgres from 'postgres';
+import { connect } from '../../web/src/lib/server/database/connect.ts';
 
 const root = fileURLToPath(new URL('../../', import.meta.url));
 
@@ -20,8 +20,8 @@ export async function withOwnDatabase(url: string, run: (o: OwnDatabase) => Prom
   if (build.status !== 0) throw new Error('the processes do not build');
   const name = `bench_${process.pid}`;
   const own = url.replace(/\/[^/]*$/, `/${name}`);
-  const admin = postgres(url, { max: 1 });
-  await admin.unsafe(`create database ${name}`);
+  const admin = connect(url, { connections: 1 });
+  await admin.sql.text(`create database ${name}`);
   const start = (script: string, ...args: string[]): ChildProcess =>
     spawn(process.execPath, [`${root}web/build-processes/${script}.js`, ...args], {
       env: { ...process.env, DATABASE_URL: own },
@@ -42,7 +42,7 @@ export async function withOwnDatabase(url: string, run: (o: OwnDatabase) => Prom
   } finally {
     for (const worker of workers) worker.kill();
     await Promise.all(workers.map((worker) => new Promise((resolve) => worker.once('exit', resolve))));
-    await admin.unsafe(`drop database ${name} with (force)`);
-    await admin.end();
+    await admin.sql.text(`drop database ${name} with (force)`);
+    await admin.close();
   }
 }

@@ -14,6 +14,6 @@ const bundle = await rolldown({
   },
   platform: 'node',
   // They read files of their own packages.
-  external: [/^pg-boss$/, /^postgres$/],
+  external: [/^pg-boss$/, /^pg$/],
 });
 await bundle.write({ dir: path('build-processes'), format: 'esm', entryFileNames: '[name].js' });

@@ -1,5 +1,5 @@
 import { DEMO_SEED, LiveMarket, liveMarketState } from '@umwelt/market/veldmar';
-import { connect } from '../src/lib/server/database/connect.ts';
+import { connect, type Connection, type Session } from '../src/lib/server/database/connect.ts';
 import { runFeed } from '../src/lib/server/feed/run-feed.ts';
 import { insertFeed, readFeed } from '../src/lib/server/repositories/feed.ts';
 import { giveSignsOfLife } from '../src/lib/server/processes/sign-of-life.ts';
@@ -28,23 +28,31 @@ while (!stop.signal.aborted) {
   if (!stop.signal.aborted) await new Promise((resolve) => setTimeout(resolve, 1000));
 }
 
-async function drive(connection: ReturnType<typeof connect>): Promise<void> {
-  // The lock lives as long as its connection, so a killed feed frees it at once.
-  const holder = await connection.sql.reserve();
+async function drive(connection: Connection): Promise<void> {
   const signs = giveSignsOfLife(connection, 'feed');
   try {
-    const [{ isHeld }] = await holder<{ isHeld: boolean }[]>`
-      select pg_try_advisory_lock(hashtext('umwelt feed')) as "isHeld"`;
-    if (!isHeld) return;
-    if (!(await readFeed(connection.database))) {
-      const state = LiveMarket.startingState(demoMarket().history);
-      const { sequence, instant, prices } = new LiveMarket(DEMO_SEED, state).current([]);
-      await insertFeed(connection.database, { sequence, instant: new Date(instant), prices, state });
-    }
-    const row = await readFeed(connection.database);
-    await runFeed(connection, new LiveMarket(DEMO_SEED, liveMarketState.parse(row?.state)), stop.signal);
+    // The lock lives as long as its connection, so a killed feed frees it at once.
+    await connection.session(async (holder) => {
+      const [{ isHeld }] = await holder.sql<{ isHeld: boolean }[]>`
+        select pg_try_advisory_lock(hashtext('umwelt feed')) as "isHeld"`;
+      if (isHeld) await driveAlone(connection, holder);
+    });
   } finally {
     await signs.stop();
-    holder.release();
   }
+}
+
+/** @throws when the lock's connection is lost: another feed may hold it by then */
+async function driveAlone(connection: Connection, holder: Session): Promise<void> {
+  const lost = new AbortController();
+  holder.client.once('end', () => lost.abort());
+  if (!(await readFeed(connection.database))) {
+    const state = LiveMarket.startingState(demoMarket().history);
+    const { sequence, instant, prices } = new LiveMarket(DEMO_SEED, state).current([]);
+    await insertFeed(connection.database, { sequence, instant: new Date(instant), prices, state });
+  }
+  const row = await readFeed(connection.database);
+  const source = new LiveMarket(DEMO_SEED, liveMarketState.parse(row?.state));
+  await runFeed(connection, source, AbortSignal.any([stop.signal, lost.signal]));
+  await holder.sql`select pg_advisory_unlock(hashtext('umwelt feed'))`;
 }

@@ -1,4 +1,4 @@
-import { migrate } from 'drizzle-orm/postgres-js/migrator';
+import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import { connect } from '../src/lib/server/database/connect.ts';
 import { compactDataChanges } from '../src/lib/server/repositories/data-version.ts';
 import { mendZones } from '../src/lib/server/services/mend-zones.ts';

@@ -11,7 +11,7 @@ const REMEDY =
 /** Of the commit in the usual run, drawn in the long one; ./test prints it. */
 const SEED = Number(process.env.TEST_SEED ?? 20310314);
 /** A tenth takes two minutes of a processor: it is for the long run. */
-const SHARE = process.env.SOAK ? 10 : 80;
+const SHARE = process.env.SOAK ? 10 : 240;
 
 test.each(UNIVERSE.map((u) => u.symbol))(
   '%s: a drawn share of its past measures, derived anew, is what comes with the code',

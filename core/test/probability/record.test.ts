@@ -105,6 +105,14 @@ describe('how often odds came true', () => {
       expect(chiSquaredTail(five, degrees)).toBeCloseTo(0.05, 5);
       expect(chiSquaredTail(tenth, degrees)).toBeCloseTo(0.001, 5);
     }
+    // Of an even number of degrees, 2 n, the tail is a Poisson law's sum: exp(-x / 2) times (x / 2)^k / k! for k below n (26.4.21).
+    for (const halfOfDegrees of [1, 2, 5, 40]) {
+      for (const value of [0.001, 0.3, 2, 7, 60, 120]) {
+        let [term, sum] = [Math.exp(-value / 2), 0];
+        for (let k = 1; k <= halfOfDegrees; k++) [sum, term] = [sum + term, (term * value) / 2 / k];
+        expect(Math.abs(chiSquaredTail(value, 2 * halfOfDegrees) - sum)).toBeLessThan(1e-12 * Math.max(sum, 1e-3));
+      }
+    }
     const uniform = uniformNumbers(11);
     const even = evenness(Array.from({ length: 1000 }, uniform));
     expect(even.counts.reduce((a, b) => a + b)).toBe(1000);

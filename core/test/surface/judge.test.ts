@@ -42,6 +42,8 @@ test('a quote by itself is crossed, without an offer, without a bid, too wide, o
   expect(judgeAlone(NaN, NaN)).toBe('no-bid');
   expect(judgeAlone(0.1, 0.5)).toBe('too-wide');
   expect(judgeAlone(1, 1.1)).toBeUndefined();
+  // A locked market is no error: both sides stand at one price.
+  expect(judgeAlone(1, 1)).toBeUndefined();
 });
 
 test('clean quotes are never called faulty; one stale quote anywhere is, and nothing else, and the smile does not move', () => {

@@ -3,9 +3,9 @@ import { mkdtempSync, readdirSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
-import postgres from 'postgres';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { importOptions } from '../../src/lib/api/chain-import.ts';
+import { connect, type Connection } from '../../src/lib/server/database/connect.ts';
 import { importChain } from '../../src/lib/server/imports/import-chain.ts';
 import { testDatabase, type TestDatabase } from './database.ts';
 import { spooled } from './spooled.ts';
@@ -32,17 +32,17 @@ test('a dump restored into another database holds the same, partitions and all',
   const restored = `${store.url}_restored`;
   const name = restored.slice(restored.lastIndexOf('/') + 1);
   const { sql } = store.connection;
-  await sql.unsafe(`create database ${name}`);
-  const copy = postgres(restored, { max: 1 });
+  await sql.text(`create database ${name}`);
+  const copy = connect(restored, { connections: 1 });
   try {
     await run(tool('pg_restore'), ['--no-owner', `--dbname=${restored}`, dump]);
-    const all = (of: typeof copy) => of`
+    const all = (of: Connection) => of.sql`
       select s.*, u.symbol, t.kind, i.file_name from slices s join underlyings u on u.id = s.underlying_id
       join contract_terms t on t.underlying_id = u.id, imports i order by s.instant`;
-    expect(JSON.stringify(await all(copy))).toBe(JSON.stringify(await all(postgres(store.url, { max: 1 }))));
+    expect(await all(copy)).toEqual(await all(store.connection));
     expect(await all(copy)).toHaveLength(2);
   } finally {
-    await copy.end();
-    await sql.unsafe(`drop database ${name} with (force)`);
+    await copy.close();
+    await sql.text(`drop database ${name} with (force)`);
   }
 });

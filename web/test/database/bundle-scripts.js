@@ -7,7 +7,7 @@ for (const name of ['make-templates', 'killed']) {
   const bundle = await rolldown({
     input: path(`${name}.ts`),
     platform: 'node',
-    external: [/^pg-boss$/, /^postgres$/, /^piscina$/],
+    external: [/^pg-boss$/, /^pg$/, /^piscina$/],
   });
   await bundle.write({ file: path(`../../build-processes/${name}.js`), format: 'esm', codeSplitting: false });
 }

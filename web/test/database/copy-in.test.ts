@@ -17,11 +17,11 @@ test.each([
   ['rows before many others', '1\tnonsense\n', 20_000],
   ['the last of many', `${GOOD.repeat(1)}`, 1],
 ])('a COPY that fails by %s says why, and its connection serves on', async (_name, bad, others) => {
-  const { sql } = store.connection;
+  const { sql, transaction } = store.connection;
   // Twice as many as there are connections: none of them may be lost.
   for (let i = 0; i < 10; i++) {
-    const failing = sql.begin(async (transaction) => {
-      const copy = await copyIn(transaction, 'copy copied from stdin');
+    const failing = transaction(async ({ client }) => {
+      const copy = await copyIn(client, 'copy copied from stdin');
       await copy.write(bad);
       for (let n = 0; n < others; n++) await copy.write(`${2 + n}\t2031-03-14T13:00:00Z\n`);
       // The same key again is found out when the last row has come.
@@ -34,16 +34,16 @@ test.each([
 });
 
 test('one that is given up in the middle keeps nothing, and the connection serves on', async () => {
-  const { sql } = store.connection;
-  const given = sql.begin(async (transaction) => {
-    const copy = await copyIn(transaction, 'copy copied from stdin');
+  const { sql, transaction } = store.connection;
+  const given = transaction(async ({ client }) => {
+    const copy = await copyIn(client, 'copy copied from stdin');
     await copy.write(GOOD);
-    copy.abort(new Error('the client has gone'));
+    await copy.abort(new Error('the client has gone'));
     throw new Error('the client has gone');
   });
   await expect(given).rejects.toThrow('the client has gone');
-  await sql.begin((transaction) =>
-    copyRows(transaction, 'copied (n, at)', [
+  await transaction(({ client }) =>
+    copyRows(client, 'copied (n, at)', [
       [
         { type: 'int4', value: 7 },
         { type: 'timestamptz', value: new Date('2031-03-14T13:00:00Z') },

@@ -110,7 +110,7 @@ test('a version changes with what is seen at an instant, and not with what comes
   // Of one transaction the earliest change counts, whichever came first.
   const { id } = await storedOf('NEAR');
   const earliest = await versionAt('NEAR', 3);
-  await store.connection.sql.begin(async (sql) => {
+  await store.connection.transaction(async ({ sql }) => {
     for (const day of [5, 3, 4])
       await sql`update slices set underlying_price = 100.5 where underlying_id = ${id} and instant = ${noon(day).toISOString()}`;
   });
@@ -131,7 +131,7 @@ test('an instant that is appended leaves what was derived before it as it is, bu
   await storeChain('TAIL', [3, 4], 3);
   const level = await levelOf(one, 'TAIL', 3);
   // Quotes that become others behind the triggers' back: whoever derives again would see them.
-  await store.connection.sql.begin(async (sql) => {
+  await store.connection.transaction(async ({ sql }) => {
     await sql`set local session_replication_role = replica`;
     await sql`update slices set call_bid = array(select b + 2 from unnest(call_bid) b), call_ask = array(select a + 2 from unnest(call_ask) a),
       put_bid = array(select b + 2 from unnest(put_bid) b), put_ask = array(select a + 2 from unnest(put_ask) a)

@@ -1,5 +1,4 @@
-import { migrate } from 'drizzle-orm/postgres-js/migrator';
-import postgres from 'postgres';
+import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import { connect } from '../../src/lib/server/database/connect.ts';
 import { prepared } from '../prepared.ts';
 
@@ -13,9 +12,9 @@ let made = 0;
 export async function testDatabase(o: { with?: 'nothing' | 'today'; migrationsFolder?: string } = {}) {
   const base = prepared('DATABASE_URL');
   const name = `test_${process.pid}_${made++}_${Math.trunc(performance.now())}`;
-  const admin = postgres(base, { max: 1 });
+  const admin = connect(base, { connections: 1 });
   const template = o.with === 'today' ? prepared('TEMPLATE_TODAY') : prepared('TEMPLATE_EMPTY');
-  await admin.unsafe(`create database ${name} template ${o.migrationsFolder ? 'template1' : template}`);
+  await admin.sql.text(`create database ${name} template ${o.migrationsFolder ? 'template1' : template}`);
   const url = base.replace(/\/[^/]*$/, `/${name}`);
   const connection = connect(url, { connections: 4 });
   if (o.migrationsFolder) await migrate(connection.database, { migrationsFolder: o.migrationsFolder });
@@ -26,8 +25,8 @@ export async function testDatabase(o: { with?: 'nothing' | 'today'; migrationsFo
     async drop() {
       await connection.close();
       // Killed processes may not have left yet.
-      await admin.unsafe(`drop database ${name} with (force)`);
-      await admin.end();
+      await admin.sql.text(`drop database ${name} with (force)`);
+      await admin.close();
     },
   };
 }

@@ -80,7 +80,7 @@ test('a pause is answered once the wave under way is there, and none comes after
   await until(async () => (await sequence()) >= 1);
   let paused = -1;
   let pausing = Promise.resolve();
-  await store.connection.sql.begin(async (sql) => {
+  await store.connection.transaction(async ({ sql }) => {
     // A wave that is under way stands at this table.
     await sql`lock table live_slices in access exclusive mode`;
     await until(async () => {

@@ -244,7 +244,7 @@ describe('taking back', () => {
       });
       return outcome.ok ? outcome.id : null;
     };
-    const rows = async () => [...(await store.connection.sql.unsafe(`select * from ${target}`))];
+    const rows = async () => [...(await store.connection.sql.text(`select * from ${target}`))];
     await bring(body);
     const before = await rows();
     expect(await bring(body)).toBeNull();

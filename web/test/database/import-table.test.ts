@@ -65,16 +65,16 @@ for (const [name, { symbol, body, rows }] of Object.entries(FILES)) {
   test(`${table} that leave in any format come in again as they were`, async () => {
     const { sql } = store.connection;
     expect(await bring(table, body, { of: symbol })).toMatchObject({ ok: true });
-    const before = [...(await sql.unsafe(rows))];
+    const before = [...(await sql.text(rows))];
     expect(before.length).toBeGreaterThan(1);
     for (const format of ['csv', 'jsonl', 'parquet', ...(table === 'events' ? ['ics'] : [])]) {
       const file = await taken(table, symbol, format);
       await sql`truncate underlyings, rate_curves cascade`;
       expect(await bring(table, file), format).toMatchObject({ ok: true });
-      expect([...(await sql.unsafe(rows))], format).toEqual(before);
+      expect([...(await sql.text(rows))], format).toEqual(before);
       // A second time changes nothing.
       expect(await bring(table, file), format).toMatchObject({ ok: true });
-      expect([...(await sql.unsafe(rows))], format).toEqual(before);
+      expect([...(await sql.text(rows))], format).toEqual(before);
     }
   });
 }

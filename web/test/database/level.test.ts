@@ -233,7 +233,7 @@ async function cutAt(symbol: string, asOf: string): Promise<void> {
   const session = asOf.slice(0, 10);
   const isOver = asOf.slice(11, 16) >= '17:30';
   for (const table of ['slices', 'derived_measures', 'intraday_bars', 'futures_curves', 'trades', 'listed_spreads'])
-    await sql`delete from ${sql(table)} where underlying_id = ${id} and instant > ${asOf}`;
+    await sql.text(`delete from ${table} where underlying_id = $1 and instant > $2`, [id, asOf]);
   await sql`delete from daily_bars where underlying_id = ${id} and (session > ${session} or (session = ${session} and not ${isOver}))`;
   await sql`delete from splits where underlying_id = ${id} and session > ${session}`;
 }

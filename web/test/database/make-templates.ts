@@ -1,9 +1,8 @@
-import { migrate } from 'drizzle-orm/postgres-js/migrator';
+import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import { type ChildProcess, spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import postgres from 'postgres';
 import { asOfContext } from '../../src/lib/api/as-of-context.ts';
 import { importOptions } from '../../src/lib/api/chain-import.ts';
 import { connect, type Connection } from '../../src/lib/server/database/connect.ts';
@@ -23,22 +22,22 @@ import { spooled } from './spooled.ts';
 
 const base = process.env.DATABASE_URL ?? '';
 const asked = Object.fromEntries(process.argv.slice(2).map((argument) => argument.split('=') as [string, string]));
-const admin = postgres(base, { max: 1, onnotice: () => undefined });
+const admin = connect(base, { connections: 1 });
 const urlOf = (name: string) => base.replace(/\/[^/]*$/, `/${name}`);
 
-const isThere = async (name: string) => (await admin`select 1 from pg_database where datname = ${name}`).length > 0;
+const isThere = async (name: string) => (await admin.sql`select 1 from pg_database where datname = ${name}`).length > 0;
 
 /** Makes room for a template: those of its kind with another digest go. @returns the name it has until it is whole */
 async function begin(name: string, from: string): Promise<string> {
   const kind = name.replace(/[^_]*$/, '');
-  const old = await admin<{ datname: string }[]>`
+  const old = await admin.sql<{ datname: string }[]>`
     select datname from pg_database where left(datname, ${kind.length}) = ${kind}`;
-  for (const { datname } of old) await admin.unsafe(`drop database ${datname} with (force)`);
+  for (const { datname } of old) await admin.sql.text(`drop database ${datname} with (force)`);
   const unfinished = `${kind}unfinished`;
-  await admin.unsafe(`create database ${unfinished} template ${from}`);
+  await admin.sql.text(`create database ${unfinished} template ${from}`);
   return unfinished;
 }
-const finish = (unfinished: string, name: string) => admin.unsafe(`alter database ${unfinished} rename to ${name}`);
+const finish = (unfinished: string, name: string) => admin.sql.text(`alter database ${unfinished} rename to ${name}`);
 
 async function onDatabase(name: string, work: (connection: Connection) => Promise<unknown>): Promise<void> {
   const connection = connect(urlOf(name), { connections: 2 });
@@ -97,9 +96,9 @@ async function fillPast(url: string): Promise<void> {
 /** Copies a template for a process of its own, since what is kept in memory goes by one database. */
 async function onCopy(of: string, ...words: string[]): Promise<void> {
   const name = `pictures_${process.pid}`;
-  await admin.unsafe(`create database ${name} template ${of}`);
+  await admin.sql.text(`create database ${name} template ${of}`);
   await end(run('make-templates', urlOf(name), ...words));
-  await admin.unsafe(`drop database ${name} with (force)`);
+  await admin.sql.text(`drop database ${name} with (force)`);
 }
 
 async function makePictures(folder: string): Promise<void> {
@@ -132,8 +131,8 @@ async function writePictures(connection: Connection): Promise<void> {
 try {
   if (asked.of) await onDatabase(new URL(base).pathname.slice(1), writePictures);
   else if (asked.whole) {
-    await admin.unsafe(`drop database if exists ${asked.whole} with (force)`);
-    await admin.unsafe(`create database ${asked.whole}`);
+    await admin.sql.text(`drop database if exists ${asked.whole} with (force)`);
+    await admin.sql.text(`create database ${asked.whole}`);
     await end(run('prepare', urlOf(asked.whole), '--demo'));
     await fillPast(urlOf(asked.whole));
   } else {
@@ -142,7 +141,7 @@ try {
     await makePictures(asked.pictures);
   }
 } finally {
-  await admin.end();
+  await admin.close();
 }
 // What was received into the spool's folder goes with the process.
 process.exit(0);

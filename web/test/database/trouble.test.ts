@@ -38,7 +38,7 @@ test('a full disk is said to be full', async () => {
 
 test('a read-only database is said to be read-only, by an import too', async () => {
   const name = store.url.slice(store.url.lastIndexOf('/') + 1);
-  await store.connection.sql.unsafe(`alter database ${name} set default_transaction_read_only = on`);
+  await store.connection.sql.text(`alter database ${name} set default_transaction_read_only = on`);
   const readOnly = connect(store.url, { connections: 1 });
   const file = await spooled(
     'underlying,as_of,underlying_price,expiry,side,strike,bid,ask\nA,2031-03-14T13:00:00Z,100,2031-06-20,call,100,1,1.2',
@@ -48,7 +48,7 @@ test('a read-only database is said to be read-only, by an import too', async () 
   );
   expect(troubleOf(error)).toMatchObject({ status: 503, type: 'read-only' });
   await readOnly.close();
-  await store.connection.sql.unsafe(`alter database ${name} reset default_transaction_read_only`);
+  await store.connection.sql.text(`alter database ${name} reset default_transaction_read_only`);
 });
 
 test('a database that is away is said to be away, through the query builder too; an unknown error is none of these', async () => {

@@ -11,7 +11,7 @@ import {
   UNIVERSE,
   VeldmarMarket,
 } from '@umwelt/market/veldmar';
-import { migrate } from 'drizzle-orm/postgres-js/migrator';
+import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { claimUserRows } from '../../src/lib/server/demo/claim-user-rows.ts';
 import { isDemoCurrent, storeDemoBase } from '../../src/lib/server/demo/demo-base.ts';
@@ -64,7 +64,7 @@ async function fill(): Promise<void> {
   const slice = async (symbol: string, instant: string, price: number) => {
     await sql`select ensure_slices_partition(${instant}::timestamptz)`;
     const columns = SLICE_COLUMNS.map((name) => name.replace(/[A-Z]/g, (c) => `_${c.toLowerCase()}`));
-    await sql.unsafe(
+    await sql.text(
       `insert into slices (underlying_id, instant, expiry, underlying_price, ${columns.join(', ')})
        select id, $2::text::timestamptz, '2031-06-20T16:30:00Z', $3::text::float8, ${columns.map(() => `'{100,110}'`).join(', ')}
        from underlyings where symbol = $1`,

@@ -1,4 +1,4 @@
-import type postgres from 'postgres';
+import type { ClientBase } from 'pg';
 import { copyIn } from './copy-in.ts';
 
 /*
@@ -90,11 +90,11 @@ export function encodeRow(fields: readonly CopyField[]): Buffer {
  * @param target table and columns, e.g. `slices (underlying_id, instant)`; from the code, never from outside
  */
 export async function copyRows(
-  sql: postgres.Sql | postgres.TransactionSql,
+  client: ClientBase,
   target: string,
   rows: Iterable<readonly CopyField[]>,
 ): Promise<void> {
-  const copy = await copyIn(sql, `copy ${target} from stdin with (format binary)`);
+  const copy = await copyIn(client, `copy ${target} from stdin with (format binary)`);
   let pieces: Buffer[] = [SIGNATURE];
   let size = 0;
   const flush = async () => {
@@ -113,7 +113,7 @@ export async function copyRows(
     await flush();
     await copy.end();
   } catch (error) {
-    copy.abort(error instanceof Error ? error : new Error('interrupted'));
+    await copy.abort(error instanceof Error ? error : new Error('interrupted'));
     throw error;
   }
 }

@@ -1,34 +1,115 @@
-import { connect as openSocket } from 'node:net';
-import { drizzle } from 'drizzle-orm/postgres-js';
-import postgres from 'postgres';
+import { drizzle } from 'drizzle-orm/node-postgres';
+import pg from 'pg';
+import { PreparedClient } from './prepared-client.ts';
 import * as schema from './schema.ts';
+import { type Sql, sqlOn } from './sql.ts';
 
-/** Opens a pool of connections to a PostgreSQL database; close it with `close`. */
-export function connect(url: string, o: { connections?: number } = {}) {
-  // A database that was away is asked for again every half second, not ever more seldom.
-  const backoff = () => 0.5;
-  const options = { max: o.connections ?? 8, onnotice: () => undefined, backoff, socket: promptSocket };
-  const sql = postgres(url, options);
-  return { database: drizzle(sql, { schema, casing: 'snake_case' }), sql, close: () => sql.end({ timeout: 5 }) };
+const { builtins } = pg.types;
+/** What comes as the text that the database writes: dates and instants, alone and in arrays. */
+const AS_TEXT = new Set<number>([
+  ...[builtins.TIMESTAMPTZ, builtins.TIMESTAMP, builtins.DATE, builtins.INTERVAL],
+  ...[1185, 1115, 1182, 1187],
+]);
+const types = {
+  getTypeParser: ((oid: number, format?: 'text' | 'binary') =>
+    AS_TEXT.has(oid) ? (text: string) => text : pg.types.getTypeParser(oid, format)) as typeof pg.types.getTypeParser,
+};
+
+/** A database that does not take a connection within this time is away, milliseconds. */
+const CONNECT_WITHIN = 10_000;
+/** What is under way has this long to end when a pool closes, milliseconds. */
+const CLOSE_WITHIN = 5000;
+
+const build = (client: pg.Pool | pg.ClientBase) => drizzle(client as pg.Pool, { schema, casing: 'snake_case' });
+
+/** One connection for several statements: what is temporary stays, and nothing else comes in between. */
+export interface Session {
+  sql: Sql;
+  database: Database;
+  client: pg.ClientBase;
+  /** Does work in one transaction, which is undone where it fails. */
+  transaction: <T>(work: () => Promise<T>) => Promise<T>;
 }
 
 /**
- * A socket that sends at once. The driver's own holds a second small packet back until the first is acknowledged, which
- * the other side puts off for 40 ms: every COPY and every long parameter list waited for that.
+ * Opens a pool of connections to a PostgreSQL database; close it with `close`. A connection that is lost is lost for who held it:
+ * what is asked of it afterwards fails, and never goes on outside of its transaction on another one.
+ * @param o.connections at most
+ * @param o.seconds after which a statement is given up; none for what may take long
  */
-function promptSocket({ host, port, path }: { host: string[]; port: number[]; path?: string | false }) {
-  return path ? openSocket({ path }) : openSocket({ host: host[0], port: port[0], noDelay: true });
+export function connect(url: string, o: { connections?: number; seconds?: number } = {}) {
+  const pool = new pg.Pool({
+    connectionString: url,
+    max: o.connections ?? 8,
+    Client: PreparedClient,
+    types,
+    keepAlive: true,
+    connectionTimeoutMillis: CONNECT_WITHIN,
+    query_timeout: o.seconds === undefined ? undefined : 1000 * o.seconds,
+    // One that has nothing to do is not closed: the next page would wait for it.
+    idleTimeoutMillis: 0,
+  });
+  const open = new Set<pg.PoolClient>();
+  // Who waits for its answer is told; without ears of its own the loss of one would end the process.
+  pool.on('connect', (client) => {
+    open.add(client);
+    client.on('error', () => undefined);
+  });
+  pool.on('remove', (client) => open.delete(client));
+  pool.on('error', () => undefined);
+
+  /** Does work on a connection of its own; one that failed is closed, with whatever it had begun. */
+  async function session<T>(work: (session: Session) => Promise<T>): Promise<T> {
+    const client = await pool.connect();
+    let failure: Error | undefined;
+    try {
+      return await work(sessionOn(client));
+    } catch (error) {
+      failure = error instanceof Error ? error : new Error(String(error));
+      throw error;
+    } finally {
+      client.release(failure);
+    }
+  }
+
+  return {
+    url,
+    database: build(pool),
+    sql: sqlOn(pool),
+    session,
+    /** Does work in one transaction, which is undone where it fails. */
+    transaction: <T>(work: (session: Session) => Promise<T>): Promise<T> =>
+      session((own) => own.transaction(() => work(own))),
+    /** Connections: open ones, those of them that have nothing to do, and who waits for one. */
+    counts: () => ({ open: pool.totalCount, idle: pool.idleCount, waiting: pool.waitingCount }),
+    async close() {
+      const cut = setTimeout(() => open.forEach((client) => void client.end()), CLOSE_WITHIN);
+      await pool.end().finally(() => clearTimeout(cut));
+    },
+  };
 }
 
-/**
- * The query builder over a transaction begun on the driver itself, so that COPY and repositories share it. The builder
- * reads the parsers from `options`, which a transaction of the driver lacks and its parent has.
- */
-export function onTransaction(sql: postgres.TransactionSql, parent: postgres.Sql): Database {
-  const client = Object.assign(sql, { options: parent.options }) as unknown as postgres.Sql;
-  return drizzle(client, { schema, casing: 'snake_case' });
+function sessionOn(client: pg.ClientBase): Session {
+  const sql = sqlOn(client);
+  return {
+    sql,
+    database: build(client),
+    client,
+    async transaction(work) {
+      await sql`begin`;
+      try {
+        const result = await work();
+        await sql`commit`;
+        return result;
+      } catch (error) {
+        // Of a lost connection the database undoes it by itself.
+        await sql`rollback`.catch(() => undefined);
+        throw error;
+      }
+    },
+  };
 }
 
 export type Connection = ReturnType<typeof connect>;
-export type Database = Connection['database'];
+export type Database = ReturnType<typeof build>;
 export type Transaction = Parameters<Parameters<Database['transaction']>[0]>[0];

@@ -13,7 +13,7 @@ import {
   UNIVERSE,
 } from '@umwelt/market/veldmar';
 import { eq } from 'drizzle-orm';
-import { type Connection, onTransaction } from '../database/connect.ts';
+import type { Connection } from '../database/connect.ts';
 import { demo } from '../database/schema.ts';
 import { claimCurves, claimRows, type DemoKeys, eventKey } from '../repositories/demo-rows.ts';
 import { listUnderlyings } from '../repositories/underlyings.ts';
@@ -26,8 +26,7 @@ import { demoMarket } from './demo-base.ts';
 export async function claimUserRows(connection: Connection): Promise<void> {
   const [row] = await connection.database.select().from(demo);
   if (!row || row.isClaimed) return;
-  await connection.sql.begin(async (sql) => {
-    const database = onTransaction(sql, connection.sql);
+  await connection.transaction(async ({ database }) => {
     for (const { id, symbol, source } of await listUnderlyings(database)) {
       if (source === 'demo') await claimRows(database, id, demoKeys(symbol));
     }

@@ -13,7 +13,6 @@ import {
   VeldmarMarket,
 } from '@umwelt/market/veldmar';
 import type { Connection } from '../database/connect.ts';
-import { onTransaction } from '../database/connect.ts';
 import { demo } from '../database/schema.ts';
 import { SESSION_CLOSE } from '@umwelt/market/zone';
 import { upsertBars } from '../repositories/daily-bars.ts';
@@ -46,8 +45,7 @@ export async function isDemoCurrent(connection: Connection): Promise<boolean> {
  */
 export async function storeDemoBase(connection: Connection): Promise<void> {
   const simulated = demoMarket();
-  await connection.sql.begin(async (sql) => {
-    const database = onTransaction(sql, connection.sql);
+  await connection.transaction(async ({ database }) => {
     await removeDemoRows(
       database,
       UNIVERSE.map((u) => u.symbol),

@@ -9,7 +9,7 @@ import {
   TODAY,
   TODAY_DAY,
 } from '@umwelt/market/veldmar';
-import { type Connection, onTransaction } from '../database/connect.ts';
+import type { Connection } from '../database/connect.ts';
 import { type StoredFuturesCurve, upsertFuturesCurves } from '../repositories/futures-curves.ts';
 import { insertMeasures, type StoredMeasures, upsertMeasures } from '../repositories/measures.ts';
 import {
@@ -115,8 +115,7 @@ async function storeInstants(connection: Connection, range: DemoRange, instants:
     await tick((i + 1) / instants.length);
   }
   await ensurePartitions(connection.sql, dates);
-  await connection.sql.begin(async (sql) => {
-    const database = onTransaction(sql, connection.sql);
+  await connection.transaction(async ({ sql, database, client }) => {
     // The job's end, which does wait for the disk, brings everything before it there.
     await sql`set local synchronous_commit = off`;
     // Two workers on the same range, one of them given up for dead, take turns.
@@ -125,12 +124,12 @@ async function storeInstants(connection: Connection, range: DemoRange, instants:
     await deleteDemoSlices(database, stored.id, from, to);
     const after = instants.length > 1 ? new Date(sessionOpen(range.from)) : from;
     await deleteTraded(database, stored.id, { after, from, to });
-    await copySpreads(sql, spreads);
-    await copyTrades(sql, tape);
+    await copySpreads(client, spreads);
+    await copyTrades(client, tape);
     const users = await userSlices(database, stored.id, from, to);
     const taken = new Set(users.map(({ instant, expiry }) => `${+instant} ${+expiry}`));
     const own = rows.filter((row) => !taken.has(`${+row.instant} ${+row.expiry}`));
-    await copySlices(sql, own, 'demo');
+    await copySlices(client, own, 'demo');
     await upsertMeasures(database, measures);
     await upsertFuturesCurves(database, curves);
     // Where users own a part of an instant, its figures are of what is stored, not of what was simulated.

@@ -1,7 +1,6 @@
-import type postgres from 'postgres';
 import type { QuoteSource, QuoteWave } from '@umwelt/market/quote-source';
 import { dateText } from '@umwelt/market/veldmar';
-import { type Connection, onTransaction } from '../database/connect.ts';
+import type { Connection, Session } from '../database/connect.ts';
 import { upsertBars } from '../repositories/daily-bars.ts';
 import { beatFeed, holdFeed, updateFeed, watchedSymbols } from '../repositories/feed.ts';
 import { upsertFuturesCurves } from '../repositories/futures-curves.ts';
@@ -44,16 +43,15 @@ export async function runFeed(connection: Connection, source: DrivenSource, sign
       underlyings = new Map((await listUnderlyings(database)).map((u) => [u.symbol, u]));
     }
     const known = watched.filter((symbol) => underlyings.get(symbol)?.source === 'demo');
-    const row = await connection.sql.begin(async (sql) => {
-      const transaction = onTransaction(sql, connection.sql);
+    const row = await connection.transaction(async (session) => {
       // Held until the wave is there: whoever pauses is answered after it, and none follows.
-      const held = await holdFeed(transaction);
+      const held = await holdFeed(session.database);
       if (!held) throw new Error('the feed has no row');
       const isMoving = held.isRunning || held.stepsWanted > 0;
       const wanted = isMoving ? known : known.filter((symbol) => quotedAt.get(symbol) !== held.sequence);
       if (isMoving || wanted.length > 0) {
         const wave = isMoving ? await source.next(held.speed, wanted) : source.current(wanted);
-        await publish(connection, source, { sql, wave, underlyings, row: held, isMoving });
+        await publish(connection, source, { session, wave, underlyings, row: held, isMoving });
         for (const symbol of wanted) quotedAt.set(symbol, wave.sequence);
       }
       return held;
@@ -69,15 +67,15 @@ async function publish(
   source: DrivenSource,
   o: {
     /** Of the wave's transaction */
-    sql: postgres.TransactionSql;
+    session: Session;
     wave: QuoteWave;
     underlyings: Map<string, StoredUnderlying>;
     row: { storeMinutes: number; storedAt: Date | null; instant: Date };
     isMoving: boolean;
   },
 ): Promise<void> {
-  const { sql, wave, underlyings, row } = o;
-  const database = onTransaction(sql, connection.sql);
+  const { session, wave, underlyings, row } = o;
+  const { database } = session;
   const instant = new Date(wave.instant);
   const chains = wave.chains.flatMap(({ symbol, slices }) => {
     const underlying = underlyings.get(symbol);
@@ -92,7 +90,7 @@ async function publish(
   });
   const stores = o.isMoving && crossesMark(row, wave.instant);
   if (stores) await ensurePartitions(connection.sql, [instant]);
-  for (const { underlying, rows } of chains) await replaceLiveSlices(sql, underlying.id, rows);
+  for (const { underlying, rows } of chains) await replaceLiveSlices(session, underlying.id, rows);
   await upsertFuturesCurves(
     database,
     wave.futuresCurves.flatMap(({ symbol, deliveries, prices }) => {
@@ -108,7 +106,7 @@ async function publish(
       const users = await userSlices(database, underlying.id, instant, instant);
       const taken = new Set(users.map((u) => +u.expiry));
       await copySlices(
-        sql,
+        session.client,
         rows.filter((r) => !taken.has(+r.expiry)),
         'demo',
       );
@@ -131,7 +129,7 @@ async function publish(
     ...(stores ? { storedAt: instant } : {}),
   });
   const notice = JSON.stringify({ sequence: wave.sequence, symbols: wave.chains.map((c) => c.symbol) });
-  await sql`select pg_notify('feed', ${notice})`;
+  await session.sql`select pg_notify('feed', ${notice})`;
 }
 
 /** Whether market time has passed a mark of the storing interval since the last wave. */

@@ -10,6 +10,8 @@ export interface Trouble {
 
 const AWAY =
   'The database is away. It is started again by itself where ./start runs it; elsewhere see to it that it runs. Try again in a moment.';
+const LONG =
+  'The database took longer than this may take, and was told to stop. Ask for less of it, or try again when less is going on.';
 const FULL =
   'The disk is full. Nothing was stored. Make room on the disk of the database or of the uploads, then try again.';
 const READ_ONLY =
@@ -29,18 +31,27 @@ const BY_CODE: Record<string, Trouble> = {
   EPERM: { status: 503, type: 'no-permission', detail: NO_PERMISSION },
   // A text with NUL came in where no rule of its own refused it.
   '22021': { status: 400, type: 'invalid-request', detail: 'A text holds a NUL character, which no text here has.' },
+  // A statement that ran into its limit.
+  '57014': { status: 504, type: 'timed-out', detail: LONG },
   '57P01': { status: 503, type: 'database-away', detail: AWAY },
   '57P02': { status: 503, type: 'database-away', detail: AWAY },
   '57P03': { status: 503, type: 'database-away', detail: AWAY },
   '53300': { status: 503, type: 'database-away', detail: AWAY },
   '08006': { status: 503, type: 'database-away', detail: AWAY },
-  CONNECTION_CLOSED: { status: 503, type: 'database-away', detail: AWAY },
-  CONNECTION_ENDED: { status: 503, type: 'database-away', detail: AWAY },
-  CONNECTION_DESTROYED: { status: 503, type: 'database-away', detail: AWAY },
-  CONNECT_TIMEOUT: { status: 503, type: 'database-away', detail: AWAY },
   ECONNREFUSED: { status: 503, type: 'database-away', detail: AWAY },
   ECONNRESET: { status: 503, type: 'database-away', detail: AWAY },
+  EPIPE: { status: 503, type: 'database-away', detail: AWAY },
+  ETIMEDOUT: { status: 503, type: 'database-away', detail: AWAY },
 };
+
+/** What the driver says without a code. */
+const BY_WORDS: [RegExp, Trouble][] = [
+  [
+    /^(Connection terminated|Client has encountered a connection error|Client was closed|timeout exceeded when trying to connect|Connection ended|Cannot use a pool after)/,
+    { status: 503, type: 'database-away', detail: AWAY },
+  ],
+  [/^Query read timeout$/, { status: 504, type: 'timed-out', detail: LONG }],
+];
 
 /** What an error means for who asked; undefined for one that only the log can explain. */
 export function troubleOf(error: unknown): Trouble | undefined {
@@ -50,6 +61,8 @@ export function troubleOf(error: unknown): Trouble | undefined {
     const { code } = cause as { code?: unknown };
     const known = typeof code === 'string' ? BY_CODE[code] : undefined;
     if (known) return known;
+    const said = BY_WORDS.find(([words]) => words.test(cause.message));
+    if (said) return said[1];
   }
   return undefined;
 }

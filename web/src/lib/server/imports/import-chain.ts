@@ -2,7 +2,7 @@ import type PgBoss from 'pg-boss';
 import { currencyPair, type GuessedTerms } from '@umwelt/market/terms';
 import { isoInZone } from '@umwelt/market/zone';
 import type { ImportOptions, ImportResult, ImportTerms } from '../../api/chain-import.ts';
-import { type Connection, type Database, onTransaction } from '../database/connect.ts';
+import type { Connection, Database, Session } from '../database/connect.ts';
 import * as images from '../repositories/import-images.ts';
 import { headerKey, recordImport, recordRefusal, rememberMapping } from '../repositories/imports.ts';
 import { ensurePartitions } from '../repositories/slices.ts';
@@ -13,8 +13,8 @@ import { completeChain, guessStagedTerms } from './complete-chain.ts';
 import { type ImportFailure, Rejected, withoutNul } from './import-failure.ts';
 import { MAX_PROBLEMS, type StagedChain, stageChain, type StageInput } from './stage-chain.ts';
 
-type Sql = Parameters<typeof staging.createStaging>[0];
-type ImportInput = Omit<StageInput, 'database' | 'owner' | 'fileName' | 'options'> & {
+type Sql = Session['sql'];
+type ImportInput = Omit<StageInput, 'owner' | 'fileName' | 'options'> & {
   options: ImportOptions;
   /** What derives the measures; without one they wait until a start finds them missing */
   queue?: () => Promise<PgBoss>;
@@ -54,15 +54,13 @@ async function keepRefusal(database: Database, owner: string, fileName: string, 
   await recordRefusal(database, { owner, fileName, table: 'chains', refusal: { message, problems } });
 }
 
-type Undertaking = Omit<StageInput, 'database'> & Pick<ImportInput, 'options' | 'queue'>;
+type Undertaking = StageInput & Pick<ImportInput, 'options' | 'queue'>;
 
 /** Rows first go to a table of the connection alone; only then does a transaction begin that others may wait for. */
-async function stageAndStore(connection: Connection, o: Undertaking): Promise<ImportResult> {
-  const sql = await connection.sql.reserve();
-  try {
+function stageAndStore(connection: Connection, o: Undertaking): Promise<ImportResult> {
+  return connection.session(async (session) => {
     o.signal?.throwIfAborted();
-    // On the same connection: one that holds one and waits for another would wait for all that do the same.
-    const staged = await stageChain(sql, { ...o, database: onTransaction(sql as never, connection.sql) });
+    const staged = await stageChain(session, o);
     const { read, plan } = staged;
     if (!read) throw new Rejected({ reason: 'missing-columns', columns: plan.missing });
     const isRefused = o.options.badRows === 'refuse' || read.rows === 0;
@@ -71,21 +69,15 @@ async function stageAndStore(connection: Connection, o: Undertaking): Promise<Im
     if (!read.extent) throw new Rejected({ reason: 'no-rows' });
     o.files[0].progress = { stage: 'storing', share: 0, rows: read.rows };
     // Ahead and one by one in the order of time, each a short transaction: nobody waits for a month that is being filled.
-    await ensurePartitions(sql, read.extent.months);
-    await sql`begin`;
-    try {
-      const result = await storeStaged(sql, connection, o, { ...staged, read });
+    await ensurePartitions(session.sql, read.extent.months);
+    const result = await session.transaction(async () => {
+      const stored = await storeStaged(session, o, { ...staged, read });
       o.signal?.throwIfAborted();
-      await sql`commit`;
-      return result;
-    } catch (error) {
-      await sql`rollback`.catch(() => undefined);
-      throw error;
-    }
-  } finally {
-    await staging.dropStaging(sql).catch(() => undefined);
-    sql.release();
-  }
+      return stored;
+    });
+    await staging.dropStaging(session.sql);
+    return result;
+  });
 }
 
 /** Terms in force of a symbol of the file. */
@@ -182,15 +174,14 @@ async function termsOfSymbol(
 }
 
 async function storeStaged(
-  sql: Sql,
-  connection: Connection,
+  session: Session,
   o: Undertaking,
   staged: StagedChain & { read: NonNullable<StagedChain['read']> },
 ): Promise<ImportResult> {
   const { files, options, signal, owner } = o;
   const { plan, read } = staged;
   const [file] = files;
-  const database = onTransaction(sql as never, connection.sql);
+  const { sql, database } = session;
   await staging.lockImport(sql, { owner, sha256: files.map((f) => f.sha256).join(' ') });
   const { symbols, impliedPrices } = await gatherStaged(sql, database, { staged, options, signal });
   const unknown = impliedPrices.find((p) => p.price === null);
@@ -217,7 +208,7 @@ async function storeStaged(
   await staging.storeGathered(sql, id);
   const instants = await staging.gatheredInstants(sql);
   const [one, ...more] = new Set(instants.map((i) => i.symbol));
-  await deriveLater(sql, connection, {
+  await deriveLater(session, {
     owner,
     group: `Measures of ${more.length === 0 ? one : `${more.length + 1} underlyings`}`,
     instants: instants.map((i) => ({ underlyingId: i.id, instant: new Date(i.instant) })),

@@ -3,7 +3,7 @@ import type { TableProblem } from '@umwelt/market/table-file';
 import { currencyPair, type GuessedTerms, guessTerms } from '@umwelt/market/terms';
 import { SESSION_CLOSE, VELDMAR_ZONE } from '@umwelt/market/zone';
 import type { TableImport } from '../../api/table-export.ts';
-import { type Connection, onTransaction } from '../database/connect.ts';
+import type { Connection, Session } from '../database/connect.ts';
 import { recordNewUnderlying, trimImages } from '../repositories/import-images.ts';
 import { forgetImport, recordImport, recordRefusal } from '../repositories/imports.ts';
 import {
@@ -26,8 +26,6 @@ export type TableImportOutcome =
   | { ok: false; reason: 'unreadable'; failure: ImportFailure };
 
 const MOST_PROBLEMS = 200;
-
-type Sql = Parameters<typeof createTableStaging>[0];
 
 class Refused extends Error {
   readonly outcome: Extract<TableImportOutcome, { ok: false }>;
@@ -65,17 +63,17 @@ export async function importTable(connection: Connection, owner: string, o: Unde
   }
 }
 
-async function stageAndStore(
+function stageAndStore(
   connection: Connection,
   owner: string,
   o: Undertaking,
 ): Promise<Omit<Extract<TableImportOutcome, { ok: true }>, 'ok'>> {
-  const { table, file, options } = o;
-  const sql = await connection.sql.reserve();
-  try {
+  const { table, file } = o;
+  return connection.session(async (session) => {
+    const { sql } = session;
     o.signal?.throwIfAborted();
     await createTableStaging(sql, table);
-    const rows = await stageRows(sql, o);
+    const rows = await stageRows(session, o);
     const { columns, rows: doubles } = await doubleRows(sql, table, MOST_PROBLEMS);
     if (doubles.length > 0) {
       const problems = doubles.map(({ line, first, value }) => ({
@@ -87,36 +85,31 @@ async function stageAndStore(
       throw new Refused({ ok: false, reason: 'bad-rows', problems });
     }
     file.progress = { stage: 'storing', share: 0, rows };
-    await sql`begin`;
-    try {
-      const database = onTransaction(sql as never, connection.sql);
-      const { fileName, ...remembered } = options;
-      const id = await recordImport(database, {
-        ...{ owner, fileName, table, sha256: file.sha256, options: remembered, rows, slices: 0, leftOut: 0 },
-      });
-      const symbols = table === 'rates' ? [] : await stagedSymbols(sql);
-      for (const { symbol, isKnown } of symbols) {
-        if (!isKnown)
-          await recordNewUnderlying(sql, id, await insertUnderlying(database, newUnderlying(symbol, options)));
-      }
-      const changed = await storeStagedRows(sql, table, id);
-      if (changed > 0) await trimImages(sql, id);
-      else await forgetImport(database, id);
-      o.signal?.throwIfAborted();
-      await sql`commit`;
-      return { id: changed > 0 ? id : null, rows, changed, underlyings: symbols.map((s) => s.symbol) };
-    } catch (error) {
-      await sql`rollback`.catch(() => undefined);
-      throw error;
-    }
-  } finally {
-    await dropTableStaging(sql).catch(() => undefined);
-    sql.release();
-  }
+    const stored = await session.transaction(() => storeStaged(session, owner, o, rows));
+    await dropTableStaging(sql);
+    return { ...stored, rows };
+  });
 }
 
-async function stageRows(sql: Sql, o: Undertaking): Promise<number> {
-  const end = await readTableInto(sql, o);
+async function storeStaged({ sql, database }: Session, owner: string, o: Undertaking, rows: number) {
+  const { table, file, options } = o;
+  const { fileName, ...remembered } = options;
+  const id = await recordImport(database, {
+    ...{ owner, fileName, table, sha256: file.sha256, options: remembered, rows, slices: 0, leftOut: 0 },
+  });
+  const symbols = table === 'rates' ? [] : await stagedSymbols(sql);
+  for (const { symbol, isKnown } of symbols) {
+    if (!isKnown) await recordNewUnderlying(sql, id, await insertUnderlying(database, newUnderlying(symbol, options)));
+  }
+  const changed = await storeStagedRows(sql, table, id);
+  if (changed > 0) await trimImages(sql, id);
+  else await forgetImport(database, id);
+  o.signal?.throwIfAborted();
+  return { id: changed > 0 ? id : null, changed, underlyings: symbols.map((s) => s.symbol) };
+}
+
+async function stageRows(session: Session, o: Undertaking): Promise<number> {
+  const end = await readTableInto(session, o);
   if (end.type !== 'table') throw new Refused({ ok: false, reason: 'unreadable', failure: readFailure(end) });
   if (end.problems.length > 0)
     throw new Refused({ ok: false, reason: 'bad-rows', problems: end.problems.slice(0, MOST_PROBLEMS) });
@@ -125,7 +118,7 @@ async function stageRows(sql: Sql, o: Undertaking): Promise<number> {
 
 /** Reads a table in a process apart into the staging table, which holds nothing of one with problems. */
 export async function readTableInto(
-  sql: Sql,
+  session: Pick<Session, 'client'>,
   { table, file, options, signal, limits = FILE_LIMITS }: Undertaking,
 ): Promise<Exclude<ReadOutcome, { type: 'chain' }>> {
   const reader = new ReaderProcess({
@@ -136,16 +129,16 @@ export async function readTableInto(
     ...{ kind: 'table', path: file.path, limits, table, of: options.of, mostProblems: MOST_PROBLEMS },
     zone: options.zone ?? VELDMAR_ZONE,
   });
-  const copy = await copyTableRows(sql);
+  const copy = await copyTableRows(session);
   try {
     const end = await copyRead(reading, copy, signal);
     if (end.type === 'chain') throw new ReaderFailed('a chain came where a table was read');
     if (end.type === 'table' && end.problems.length === 0) await copy.end();
-    else copy.abort(new Error('the file is not taken in'));
+    else await copy.abort(new Error('the file is not taken in'));
     return end;
   } catch (error) {
     reading.rows.destroy();
-    copy.abort(error instanceof Error ? error : new Error('interrupted'));
+    await copy.abort(error instanceof Error ? error : new Error('interrupted'));
     throw error;
   } finally {
     reader.end();

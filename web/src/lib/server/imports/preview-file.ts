@@ -2,7 +2,7 @@ import { factsOfFileName } from '@umwelt/market/chain-file';
 import { FILE_LIMITS } from '@umwelt/market/file-limits';
 import type { ImportOptions } from '../../api/chain-import.ts';
 import type { FilePreview, TableImport, TablePreview } from '../../api/table-export.ts';
-import { type Connection, onTransaction } from '../database/connect.ts';
+import type { Connection } from '../database/connect.ts';
 import {
   compareStagedRows,
   createTableStaging,
@@ -65,33 +65,29 @@ async function readPreview(
   o: { table: ImportedTable; file: SpooledFile; options: TableImport; of: string | undefined; signal?: AbortSignal },
 ): Promise<{ ok: true; preview: TablePreview } | { ok: false; failure: ImportFailure }> {
   const { table } = o;
-  const sql = await connection.sql.reserve();
-  try {
+  return connection.session(async (session) => {
+    const { sql, database } = session;
     await createTableStaging(sql, table);
     const options = { ...o.options, of: o.of };
-    const end = await readTableInto(sql, { ...o, options, limits: FILE_LIMITS });
+    const end = await readTableInto(session, { ...o, options, limits: FILE_LIMITS });
     if (end.type !== 'table') return { ok: false, failure: readFailure(end) };
     const isGood = end.problems.length === 0;
     const symbols = isGood && table !== 'rates' ? await stagedSymbols(sql) : [];
-    const database = onTransaction(sql as never, connection.sql);
     const { columns, first, ...slices } = isGood
       ? await compareStagedRows(sql, table)
       : { columns: [], first: [], new: 0, changed: 0, same: 0 };
+    const underlyings: TablePreview['underlyings'] = [];
+    for (const { symbol, isKnown } of symbols.slice(0, 50)) {
+      const stored = isKnown ? await findUnderlying(database, symbol) : undefined;
+      underlyings.push({ symbol, isNew: !isKnown, terms: termsOfTable(symbol, options, stored) });
+    }
+    await dropTableStaging(sql);
     return {
       ok: true,
       preview: {
         ...{ table, of: o.of ?? null, isOfNeeded: o.of !== undefined },
-        ...{ rows: end.rows, problems: end.problems.slice(0, 12), slices, columns, first },
-        underlyings: await Promise.all(
-          symbols.slice(0, 50).map(async ({ symbol, isKnown }) => {
-            const stored = isKnown ? await findUnderlying(database, symbol) : undefined;
-            return { symbol, isNew: !isKnown, terms: termsOfTable(symbol, options, stored) };
-          }),
-        ),
+        ...{ rows: end.rows, problems: end.problems.slice(0, 12), slices, columns, first, underlyings },
       },
     };
-  } finally {
-    await dropTableStaging(sql).catch(() => undefined);
-    sql.release();
-  }
+  });
 }

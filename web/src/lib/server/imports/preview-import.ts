@@ -2,14 +2,14 @@ import { isProblem, RowReader } from '@umwelt/market/chain-file';
 import { isoInZone } from '@umwelt/market/zone';
 import type { ImportOptions, ImportPreview } from '../../api/chain-import.ts';
 import { compute } from '../derive/pool.ts';
-import { type Connection, type Database, onTransaction } from '../database/connect.ts';
+import type { Connection, Database, Session } from '../database/connect.ts';
 import * as staging from '../repositories/chain-staging.ts';
 import { carryOfTerms } from './complete-chain.ts';
 import { gatherStaged, type TermsOfSymbol } from './import-chain.ts';
 import { type ImportFailure, Rejected } from './import-failure.ts';
 import { type StagedChain, stageChain, type StageInput } from './stage-chain.ts';
 
-type Sql = Parameters<typeof staging.createStaging>[0];
+type Sql = Session['sql'];
 
 const SHOWN_ROWS = 12;
 const SHOWN_SYMBOLS = 50;
@@ -24,23 +24,19 @@ export type PreviewResult = { ok: true; preview: ImportPreview } | { ok: false; 
 export async function previewImport(
   connection: Connection,
   owner: string,
-  o: Omit<StageInput, 'database' | 'owner' | 'options'> & { options?: ImportOptions },
+  o: Omit<StageInput, 'owner' | 'options'> & { options?: ImportOptions },
 ): Promise<PreviewResult> {
-  const sql = await connection.sql.reserve();
   try {
-    // On the same connection: one that holds one and waits for another would wait for all that do the same.
-    const database = onTransaction(sql as never, connection.sql);
-    const staged = await stageChain(sql, { database, owner, ...o, options: o.options });
-    return {
-      ok: true,
-      preview: { ...recognised(staged, o.options), whole: await readWhole(sql, database, staged, o) },
-    };
+    const preview = await connection.session(async (session) => {
+      const staged = await stageChain(session, { owner, ...o, options: o.options });
+      const whole = await readWhole(session.sql, session.database, staged, o);
+      await staging.dropStaging(session.sql);
+      return { ...recognised(staged, o.options), whole };
+    });
+    return { ok: true, preview };
   } catch (error) {
     if (error instanceof Rejected) return { ok: false, failure: error.failure };
     throw error;
-  } finally {
-    await staging.dropStaging(sql).catch(() => undefined);
-    sql.release();
   }
 }
 

@@ -1,7 +1,7 @@
 import { FILE_LIMITS, type FileLimits } from '@umwelt/market/file-limits';
 import type { RowProblem } from '@umwelt/market/chain-file';
 import { type ImportOptions, MOST_STRIKES } from '../../api/chain-import.ts';
-import type { Database } from '../database/connect.ts';
+import type { Database, Session } from '../database/connect.ts';
 import { headerKey, rememberedMapping } from '../repositories/imports.ts';
 import * as staging from '../repositories/chain-staging.ts';
 import { findUnderlying } from '../repositories/underlyings.ts';
@@ -12,7 +12,7 @@ import { copyRead, ReaderProcess } from './read-apart.ts';
 import type { Look, ProblemCount } from './reading.ts';
 import type { SpooledFile } from './spool.ts';
 
-type Sql = Parameters<typeof staging.createStaging>[0];
+type Sql = Session['sql'];
 
 /** Bad rows listed before reading stops: more tell nothing new. */
 export const MAX_PROBLEMS = 1000;
@@ -22,7 +22,6 @@ const YEAR = 365.25 * 86_400_000;
 
 /** Files of one chain with how they are to be read. */
 export interface StageInput {
-  database: Database;
   owner: string;
   /** More than one where calls and puts, say, come in files of their own */
   files: readonly SpooledFile[];
@@ -54,10 +53,11 @@ export interface StagedChain {
  * memory does not grow with the file. Rows that cannot be read are counted.
  * @throws Rejected for what no choice of columns can mend
  */
-export async function stageChain(sql: Sql, o: StageInput): Promise<StagedChain> {
+export async function stageChain(session: Session, o: StageInput): Promise<StagedChain> {
+  const { sql } = session;
   await staging.createStaging(sql);
   const parts: StagedChain[] = [];
-  for (const [i, file] of o.files.entries()) parts.push(await stageFile(sql, o, file, i));
+  for (const [i, file] of o.files.entries()) parts.push(await stageFile(session, o, file, i));
   const [first] = parts;
   const reads = parts.flatMap((part) => part.read ?? []);
   if (reads.length < parts.length)
@@ -82,7 +82,8 @@ export async function stageChain(sql: Sql, o: StageInput): Promise<StagedChain> 
 
 const sum = (values: number[]) => values.reduce((a, b) => a + b, 0);
 
-async function stageFile(sql: Sql, o: StageInput, file: SpooledFile, index: number): Promise<StagedChain> {
+async function stageFile(session: Session, o: StageInput, file: SpooledFile, index: number): Promise<StagedChain> {
+  const { database } = session;
   const { signal, limits = FILE_LIMITS, options } = o;
   const fileName = index === 0 ? o.fileName : (file.name ?? o.fileName);
   const opened = index === 0 ? o.opened : undefined;
@@ -96,8 +97,8 @@ async function stageFile(sql: Sql, o: StageInput, file: SpooledFile, index: numb
     const { detected } = look;
     if (!detected.ok) throw new Rejected(detected);
     const symbol = firstSymbol(detected, fileName);
-    const stored = symbol === undefined ? undefined : await findUnderlying(o.database, symbol);
-    const remembered = options ? undefined : await recall(o.database, o.owner, detected.headers);
+    const stored = symbol === undefined ? undefined : await findUnderlying(database, symbol);
+    const remembered = options ? undefined : await recall(database, o.owner, detected.headers);
     const own = index === 0 || !options ? options : { ...options, typed: { ...options.typed, side: undefined } };
     const plan = planChain({ detected, fileName, options: own, remembered, stored });
     if (plan.missing.length > 0) return { look, plan, read: null };
@@ -110,7 +111,7 @@ async function stageFile(sql: Sql, o: StageInput, file: SpooledFile, index: numb
       mostProblems: MAX_PROBLEMS,
       badRows: options?.badRows ?? 'leave-out',
     });
-    const copy = await staging.copyStaged(sql);
+    const copy = await staging.copyStaged(session);
     try {
       const end = await copyRead(reading, copy, signal);
       if (end.type === 'table') throw new ReaderFailed('a table came where a chain was read');
@@ -119,7 +120,7 @@ async function stageFile(sql: Sql, o: StageInput, file: SpooledFile, index: numb
       return { look, plan, read: { ...end, extent: undefined } };
     } catch (error) {
       reading.rows.destroy();
-      copy.abort(error instanceof Error ? error : new Error('interrupted'));
+      await copy.abort(error instanceof Error ? error : new Error('interrupted'));
       throw error;
     }
   } finally {

@@ -1,7 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import PgBoss from 'pg-boss';
-import type postgres from 'postgres';
-import { type Connection, onTransaction } from '../database/connect.ts';
+import type { Connection, Session } from '../database/connect.ts';
 import { insertJobs } from '../repositories/jobs.ts';
 import type { JobPayload } from './job-payload.ts';
 
@@ -36,13 +35,12 @@ export function enqueue(
   o: { owner: string; group: string },
   requests: JobRequest[],
 ): Promise<string[]> {
-  return connection.sql.begin((sql) => enqueueWithin(sql, connection, boss, o, requests)) as Promise<string[]>;
+  return connection.transaction((session) => enqueueWithin(session, boss, o, requests));
 }
 
 /** Puts jobs into the queue in a transaction that is under way, so that jobs come with what they are about or not at all. */
 export async function enqueueWithin(
-  sql: Transacting,
-  connection: Connection,
+  { sql, database }: Pick<Session, 'sql' | 'database'>,
   boss: PgBoss,
   o: { owner: string; group: string },
   requests: JobRequest[],
@@ -50,7 +48,7 @@ export async function enqueueWithin(
   const rows = requests.map((request) => ({ ...request, id: randomUUID() }));
   if (rows.length === 0) return [];
   await insertJobs(
-    onTransaction(sql as never, connection.sql),
+    database,
     rows.map(({ id, label, payload, weight }) => ({ id, label, payload, weight, ...o, state: 'waiting' as const })),
   );
   await boss.insert(
@@ -60,17 +58,14 @@ export async function enqueueWithin(
   return rows.map((r) => r.id);
 }
 
-/** A connection in the middle of a transaction. */
-type Transacting = Pick<postgres.TransactionSql, 'unsafe'>;
-
-/** The queue's statements on a transaction of the driver. */
-export function onDriver(sql: Transacting): PgBoss.Db {
+/** The queue's statements on a connection that is in the middle of a transaction. */
+export function onDriver(sql: Session['sql']): PgBoss.Db {
   return {
     executeSql: async (text, values) => ({
       // The library leaves out what its defaults fill in.
-      rows: await sql.unsafe(
+      rows: await sql.text(
         text,
-        (values as postgres.ParameterOrJSON<never>[]).map((v) => v ?? null),
+        values.map((v) => v ?? null),
       ),
     }),
   };

@@ -1,6 +1,7 @@
 import { LIVE } from '../../api/as-of-context.ts';
 import { parseTopic, type StreamStatus } from '../../api/live.ts';
 import type { Connection } from '../database/connect.ts';
+import { listen } from '../database/listen.ts';
 import { readFeed, watch } from '../repositories/feed.ts';
 import { jobGroups } from '../repositories/jobs.ts';
 import { listProcesses } from '../repositories/processes.ts';
@@ -26,8 +27,7 @@ export class LiveHub {
   #timer: NodeJS.Timeout | undefined;
   #ticks = 0;
   #isTicking = false;
-  #isListening = false;
-  #unlisten: (() => Promise<void>) | undefined;
+  #listening: ReturnType<typeof listen> | undefined;
 
   readonly #mostTopics: number;
 
@@ -65,9 +65,8 @@ export class LiveHub {
   close(): void {
     clearInterval(this.#timer);
     this.#timer = undefined;
-    void this.#unlisten?.().catch(() => undefined);
-    this.#unlisten = undefined;
-    this.#isListening = false;
+    void this.#listening?.stop();
+    this.#listening = undefined;
     for (const listener of this.#listeners) listener.close();
     this.#listeners.clear();
   }
@@ -82,21 +81,11 @@ export class LiveHub {
     if (this.#timer) return;
     this.#timer = setInterval(() => void this.#tick(), STATUS_MILLISECONDS);
     void this.#tick();
-    this.#listen();
-  }
-
-  /** Hears of waves. The driver listens again by itself after the database was away, and says so. */
-  #listen(): void {
-    if (this.#isListening) return;
-    this.#isListening = true;
     const deriveAll = () => {
       for (const topic of this.#topics()) this.#derive(topic);
     };
-    this.#connection.sql
-      .listen('feed', deriveAll, deriveAll)
-      .then(({ unlisten }) => (this.#unlisten = unlisten))
-      // The database was away at the first try: the next tick tries again.
-      .catch(() => (this.#isListening = false));
+    // Waves that came while the database was away went unheard: listening anew derives as they would have.
+    this.#listening = listen(this.#connection.url, 'feed', { onnotice: deriveAll, onlisten: deriveAll });
   }
 
   #topics(): Set<string> {
@@ -110,7 +99,6 @@ export class LiveHub {
     try {
       if (this.#listeners.size === 0) return;
       this.#ticks++;
-      this.#listen();
       this.#status = await this.#look();
       if (this.#ticks % WATCH_EVERY === 0) await this.#watch();
     } catch {

@@ -1,8 +1,8 @@
-import type postgres from 'postgres';
+import type { Session } from '../database/connect.ts';
 import { copyIn, type CopyIn } from '../database/copy-in.ts';
 import type { ImportTerms } from '../../api/chain-import.ts';
 
-type Sql = postgres.ReservedSql;
+type Sql = Session['sql'];
 
 const SIDES = ['call', 'put'] as const;
 /** Columns of a quote, in the staging table as in a slice under its side's name. */
@@ -18,7 +18,7 @@ const STORED_LINE = 2_147_483_647;
 export async function createStaging(sql: Sql): Promise<void> {
   await dropStaging(sql);
   const quotes = [...QUOTE_COLUMNS, ...VOLATILITY_COLUMNS].map((name) => `${name} float8 not null`).join(', ');
-  await sql.unsafe(`
+  await sql.text(`
     create temporary table staged_quote (
       line integer not null, underlying text not null, instant timestamptz not null, underlying_price float8 not null,
       expiry timestamptz not null, side "char" not null, strike float8 not null, ${quotes},
@@ -27,8 +27,8 @@ export async function createStaging(sql: Sql): Promise<void> {
 }
 
 /** Begins to take rows in, as text in the order of the columns. */
-export function copyStaged(sql: Sql): Promise<CopyIn> {
-  return copyIn(sql, 'copy staged_quote from stdin');
+export function copyStaged({ client }: Pick<Session, 'client'>): Promise<CopyIn> {
+  return copyIn(client, 'copy staged_quote from stdin');
 }
 
 export async function dropStaging(sql: Sql): Promise<void> {
@@ -143,7 +143,7 @@ export async function insertNewUnderlying(
 export async function gatherSlices(sql: Sql): Promise<void> {
   const names = QUOTE_COLUMNS.join(', ');
   for (const side of SIDES) {
-    await sql.unsafe(`
+    await sql.text(`
       insert into staged_quote
       select ${STORED_LINE}, t.underlying, s.instant, s.underlying_price, s.expiry, '${side[0]}', v.strike, ${names},
         'NaN', 'NaN', 'NaN', s.quoted_in = 'volatility', s.price_source = 'parity'
@@ -159,7 +159,7 @@ export async function gatherSlices(sql: Sql): Promise<void> {
     columns.map((column) => `coalesce(max(${column}) filter (where side = '${side[0]}'), 'NaN') as ${side}_${column}`),
   );
   const arrays = sided(columns).map((name) => `array_agg(q.${name} order by q.strike) as ${name}`);
-  await sql.unsafe(`
+  await sql.text(`
     create temporary table gathered_slice as
     select q.underlying, u.id as underlying_id, q.instant, q.expiry,
       coalesce((array_agg(q.underlying_price order by q.line) filter (where q.underlying_price <> 'NaN'))[1], 'NaN') as underlying_price,
@@ -210,7 +210,7 @@ export function incompleteInstants(
 /** Gathered slices of an underlying at one instant, or at its latest, nearest expiry first. */
 export async function gatheredAt(sql: Sql, symbol: string, instant?: Date): Promise<GatheredSlice[]> {
   const names = sided([...QUOTE_COLUMNS, ...VOLATILITY_COLUMNS]);
-  const rows = await sql.unsafe<Record<string, unknown>[]>(
+  const rows = await sql.text<Record<string, unknown>[]>(
     `select instant, expiry, underlying_price, strikes, ${names.join(', ')} from gathered_slice
      where underlying = $1 and instant = coalesce($2::timestamptz, (select max(instant) from gathered_slice where underlying = $1))
      order by expiry`,
@@ -255,7 +255,7 @@ const SAME_KEY = 's.underlying_id = g.underlying_id and s.instant = g.instant an
 export async function compareGathered(
   sql: Sql,
 ): Promise<{ new: number; changed: number; same: number; demo: number; claimed: number }> {
-  const [row] = await sql.unsafe<{ new: number; changed: number; same: number; demo: number; claimed: number }[]>(`
+  const [row] = await sql.text<{ new: number; changed: number; same: number; demo: number; claimed: number }[]>(`
     select count(*) filter (where s.instant is null)::int as new,
       count(*) filter (where s.instant is not null and ${tuple('s')} is distinct from ${tuple('g')})::int as changed,
       count(*) filter (where s.instant is not null and ${tuple('s')} is not distinct from ${tuple('g')})::int as same,
@@ -271,7 +271,7 @@ export async function compareGathered(
  */
 export async function storeGathered(sql: Sql, importId: string): Promise<void> {
   const set = [...STORED, 'source', 'import_id'].map((name) => `${name} = excluded.${name}`).join(', ');
-  await sql.unsafe(
+  await sql.text(
     `insert into slices as s (underlying_id, instant, expiry, ${STORED.join(', ')}, source, import_id)
      select underlying_id, instant, expiry, ${STORED.join(', ')}, 'user', $1::uuid from gathered_slice g
      order by underlying_id, instant, expiry

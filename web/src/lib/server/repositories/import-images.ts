@@ -1,6 +1,6 @@
-import type postgres from 'postgres';
+import type { Session } from '../database/connect.ts';
 
-type Sql = postgres.ReservedSql;
+type Sql = Session['sql'];
 
 /** Tables that imports write to, with the columns that tell their rows apart. */
 const KEYS = {
@@ -24,7 +24,7 @@ const MOST_BYTES = 2 ** 31;
  * @param writes a query of `key` and `before` of every row that will be written, `before` null for new ones
  */
 export async function recordImages(sql: Sql, importId: string, table: ImagedTable, writes: string): Promise<void> {
-  await sql.unsafe(
+  await sql.text(
     `insert into import_images (import_id, "table", key, before) select $1::uuid, $2::text, key, before from (${writes}) w`,
     [importId, table],
   );
@@ -49,7 +49,8 @@ export async function trimImages(sql: Sql, importId: string): Promise<void> {
         from imports where undo = 'possible' window newest as (order by sequence desc)
       ) kept where place > ${MOST_IMPORTS} or (bytes > ${MOST_BYTES} and place > 1)
     ) returning id`;
-  if (dropped.length > 0) await sql`delete from import_images where import_id in ${sql(dropped.map((d) => d.id))}`;
+  if (dropped.length > 0)
+    await sql`delete from import_images where import_id = any(${dropped.map((d) => d.id)}::uuid[])`;
 }
 
 export interface Undone {
@@ -80,7 +81,7 @@ export async function undoImages(sql: Sql, importId: string): Promise<Undone> {
       where own.import_id = ${importId} and own."table" = ${table} and later.import_id <> ${importId} and later."table" = ${table}
         and later.key = own.key and later.before ->> 'import_id' = ${importId}`;
     const isSlices = table === 'slices';
-    const gone = await sql.unsafe<{ underlyingId: number; instant: string }[]>(
+    const gone = await sql.text<{ underlyingId: number; instant: string }[]>(
       `with gone as (
          delete from ${table} t using import_images i cross join lateral jsonb_populate_record(null::${table}, i.key) k
          where i.import_id = $1::uuid and i."table" = '${table}' and t.import_id = $1::uuid
@@ -108,7 +109,7 @@ export async function undoImages(sql: Sql, importId: string): Promise<Undone> {
 /** Takes out underlyings that an import made and of which nothing is stored any more. */
 async function removeEmptied(sql: Sql, importId: string): Promise<string[]> {
   const owned = ['slices', 'daily_bars', 'intraday_bars', 'splits', 'events', 'dividends', 'futures_curves'];
-  const rows = await sql.unsafe<{ symbol: string }[]>(
+  const rows = await sql.text<{ symbol: string }[]>(
     `delete from underlyings u using import_images i
      where i.import_id = $1::uuid and i."table" = 'underlyings' and u.id = (i.key ->> 'id')::int
        and ${owned.map((table) => `not exists (select from ${table} o where o.underlying_id = u.id)`).join(' and ')}

@@ -71,7 +71,7 @@ export async function takeBackLostJobs(database: Database | Transaction, seconds
     .set({ state: 'waiting', worker: null, share: 0 })
     .where(and(eq(jobs.state, 'running'), lt(jobs.beatAt, sql`now() - ${span}`)))
     .returning({ id: jobs.id });
-  const never = await database.execute<{ id: string }>(sql`
+  const { rows: never } = await database.execute<{ id: string }>(sql`
     select q.id from pgboss.job q join jobs j on j.id = q.id
     where q.state = 'active' and q.started_on < now() - ${span} and j.state = 'waiting'`);
   return [...new Set([...lost, ...never].map((r) => r.id))];

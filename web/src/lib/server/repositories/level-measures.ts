@@ -24,7 +24,7 @@ export async function storedLevels(
   database: Database | Transaction,
   o: { underlyingId: number; zone: string; from: Date; to: Date; withSmiles: boolean },
 ): Promise<StoredLevel[]> {
-  const rows = await database.execute<
+  const { rows } = await database.execute<
     Omit<StoredLevel, 'instant' | 'atmByTenor'> & { instant: string; tenors: Buffer; [column: string]: unknown }
   >(sql`
     select distinct on (session) instant, array_send(atm_by_tenor) as tenors, underlying_price as "underlyingPrice", index30,

@@ -22,7 +22,7 @@ export async function sessionMeasures(
   o: { underlyingId: number; zone: string; from: Date; to: Date },
 ): Promise<SessionMeasures[]> {
   // In binary: a year of decimals takes longer to parse than to read.
-  const rows = await database.execute<
+  const { rows } = await database.execute<
     Omit<SessionMeasures, 'instant' | 'atmByTenor'> & { instant: string; tenors: Buffer; [column: string]: unknown }
   >(sql`
     select distinct on (session) instant, array_send(atm_by_tenor) as tenors, index30,
@@ -58,7 +58,7 @@ export async function sessionFigures(
   database: Database | Transaction,
   o: { underlyingId: number; zone: string; from: Date; to: Date },
 ): Promise<SessionFigures[]> {
-  const rows = await database.execute<
+  const { rows } = await database.execute<
     Omit<SessionFigures, 'instant' | 'atmByTenor'> & { instant: string; tenors: Buffer; [column: string]: unknown }
   >(sql`
     select distinct on (session) instant, array_send(atm_by_tenor) as tenors, underlying_price as "underlyingPrice", index30,
@@ -93,7 +93,7 @@ export async function sessionSmiles(
   database: Database | Transaction,
   o: { underlyingId: number; zone: string; tenor: number; from: Date; to: Date },
 ): Promise<SessionSmiles[]> {
-  const rows = await database.execute<
+  const { rows } = await database.execute<
     Omit<SessionSmiles, 'instant'> & { instant: string; [column: string]: unknown }
   >(sql`
     select distinct on (session) instant, underlying_price as "underlyingPrice",
@@ -111,7 +111,7 @@ export async function tenorMeasures(
   database: Database | Transaction,
   o: { underlyingId: number; tenor: number; from: Date; to: Date },
 ): Promise<{ instant: string; volatility: number }[]> {
-  const rows = await database.execute<{ instant: string; volatility: number }>(sql`
+  const { rows } = await database.execute<{ instant: string; volatility: number }>(sql`
     select instant, atm_by_tenor[${o.tenor + 1}::int] as volatility from derived_measures
     where underlying_id = ${o.underlyingId} and instant >= ${o.from.toISOString()} and instant < ${o.to.toISOString()}
     order by instant`);
@@ -173,7 +173,7 @@ export async function outdatedInstants(
   const bounds = within
     ? sql`and s.underlying_id = ${within.underlyingId} and s.instant between ${within.from.toISOString()} and ${within.to.toISOString()}`
     : sql``;
-  const rows = await database.execute<{ underlying_id: number; instant: string }>(sql`
+  const { rows } = await database.execute<{ underlying_id: number; instant: string }>(sql`
     select distinct s.underlying_id, s.instant from slices s
     left join derived_measures m on m.underlying_id = s.underlying_id and m.instant = s.instant
     where (m.version is null or m.version <> ${version}) ${bounds}

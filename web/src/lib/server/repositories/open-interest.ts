@@ -22,7 +22,12 @@ export async function openInterestOf(
     wanted.map((w) => sql`(${w.instant.toISOString()}::timestamptz, ${w.expiry.toISOString()}::timestamptz)`),
     sql`, `,
   );
-  const rows = await database.execute<{ instant: string; expiry: string; columns: Buffer; [column: string]: unknown }>(
+  const { rows } = await database.execute<{
+    instant: string;
+    expiry: string;
+    columns: Buffer;
+    [column: string]: unknown;
+  }>(
     sql`select instant, expiry,
         array_send(strikes) || array_send(call_open_interest) || array_send(put_open_interest) as columns
       from slices where underlying_id = ${underlyingId} and (instant, expiry) in (${pairs})`,

@@ -1,7 +1,7 @@
 import { and, asc, eq, gte, lte, max, min, type SQL, sql } from 'drizzle-orm';
-import type postgres from 'postgres';
+import type { ClientBase } from 'pg';
 import { copyRows, decodeArrays } from '../database/binary-copy.ts';
-import type { Database, Transaction } from '../database/connect.ts';
+import type { Database, Session, Transaction } from '../database/connect.ts';
 import { liveSlices, type RowSource, slices } from '../database/schema.ts';
 import { posixZone } from './posix-zone.ts';
 
@@ -80,7 +80,7 @@ async function readSlices(
   from: SQL,
   marks: SQL,
 ): Promise<StoredSlice[]> {
-  const rows = await database.execute<{
+  const { rows } = await database.execute<{
     instant: string;
     expiry: string;
     price: number;
@@ -115,35 +115,28 @@ export async function priceAt(database: Database | Transaction, underlyingId: nu
 }
 
 /** Makes the partitions that slices of these instants go to. */
-export async function ensurePartitions(
-  sqlClient: postgres.Sql | postgres.TransactionSql,
-  instants: Iterable<Date>,
-): Promise<void> {
+export async function ensurePartitions(sqlClient: Session['sql'], instants: Iterable<Date>): Promise<void> {
   const months = new Map([...instants].map((at) => [at.toISOString().slice(0, 7), at]));
   for (const at of months.values()) await sqlClient`select ensure_slices_partition(${at.toISOString()}::timestamptz)`;
 }
 
 /** Replaces the feed's newest quotes of an underlying. */
 export async function replaceLiveSlices(
-  sqlClient: postgres.TransactionSql,
+  { sql: sqlClient, client }: Pick<Session, 'sql' | 'client'>,
   underlyingId: number,
   rows: StoredSlice[],
 ): Promise<void> {
   await sqlClient`delete from live_slices where underlying_id = ${underlyingId}`;
-  await copyInto(sqlClient, rows, 'live_slices');
+  await copyInto(client, rows, 'live_slices');
 }
 
 /** Loads slices of one source by COPY; their partitions must be there, and none of the same key. */
-export function copySlices(
-  sqlClient: postgres.TransactionSql,
-  rows: Iterable<StoredSlice>,
-  source: RowSource,
-): Promise<void> {
-  return copyInto(sqlClient, rows, 'slices', source);
+export function copySlices(client: ClientBase, rows: Iterable<StoredSlice>, source: RowSource): Promise<void> {
+  return copyInto(client, rows, 'slices', source);
 }
 
 async function copyInto(
-  sqlClient: postgres.TransactionSql,
+  client: ClientBase,
   rows: Iterable<StoredSlice>,
   table: 'slices' | 'live_slices',
   source?: RowSource,
@@ -162,7 +155,7 @@ async function copyInto(
   }
   const columns = ['underlying_id', 'instant', 'expiry', 'underlying_price', ...SLICE_COLUMNS.map(snake)];
   if (source) columns.push('source');
-  await copyRows(sqlClient, `${table} (${columns.join(', ')})`, encoded());
+  await copyRows(client, `${table} (${columns.join(', ')})`, encoded());
 }
 
 /** Takes out the demo's slices of an underlying between two instants, both included. */
@@ -258,7 +251,7 @@ export async function deleteUserInstants(
   instants: readonly Date[],
 ): Promise<number> {
   const at = sql`${`{${instants.map((i) => i.toISOString()).join(',')}}`}::timestamptz[]`;
-  const gone = await database.execute(
+  const { rows: gone } = await database.execute(
     sql`delete from slices where underlying_id = ${underlyingId} and source = 'user' and instant = any(${at}) returning 1`,
   );
   await database.execute(sql`

@@ -21,7 +21,7 @@ export async function storedLaws(
   database: Database | Transaction,
   o: { underlyingId: number; zone: string; from: Date; to: Date },
 ): Promise<StoredLaw[]> {
-  const rows = await database.execute<
+  const { rows } = await database.execute<
     Omit<StoredLaw, 'instant' | 'atmByTenor' | 'quantiles'> & {
       instant: string;
       tenors: Buffer;

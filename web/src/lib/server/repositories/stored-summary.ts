@@ -16,7 +16,7 @@ export interface StoredSummary {
 
 /** What is stored of each underlying, in the order of listing. */
 export async function storedSummary(database: Database | Transaction): Promise<StoredSummary[]> {
-  const rows = await database.execute<Record<string, string | number | null>>(sql`
+  const { rows } = await database.execute<Record<string, string | number | null>>(sql`
     with chains as (
       select underlying_id, instant, count(*) as slices from slices group by underlying_id, instant
     ), days as (
@@ -65,10 +65,12 @@ export async function rejectedQuotes(
   database: Database | Transaction,
 ): Promise<{ quotes: { latest: number; all: number }; reasons: RejectedCount[] }> {
   const newest = sql`m.instant = (select max(instant) from derived_measures n where n.underlying_id = m.underlying_id)`;
-  const [totals] = await database.execute<{ latest: number; all: number }>(sql`
+  const {
+    rows: [totals],
+  } = await database.execute<{ latest: number; all: number }>(sql`
     select coalesce(sum(quotes), 0)::float8 as "all", coalesce(sum(quotes) filter (where ${newest}), 0)::float8 as latest
     from derived_measures m`);
-  const reasons = await database.execute<{ reason: QuoteReasonText; latest: number; all: number }>(sql`
+  const { rows: reasons } = await database.execute<{ reason: QuoteReasonText; latest: number; all: number }>(sql`
     select r.key as reason, sum(r.value::int)::float8 as "all",
       coalesce(sum(r.value::int) filter (where ${newest}), 0)::float8 as latest
     from derived_measures m, jsonb_each_text(m.rejected) r group by r.key order by 2 desc`);

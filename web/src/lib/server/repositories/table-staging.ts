@@ -1,9 +1,9 @@
-import type postgres from 'postgres';
 import { type ColumnType, columnsOf, type TableKind } from '@umwelt/market/table-format';
+import type { Session } from '../database/connect.ts';
 import { copyIn, type CopyIn } from '../database/copy-in.ts';
 import { type ImagedTable, recordImages } from './import-images.ts';
 
-type Sql = postgres.ReservedSql;
+type Sql = Session['sql'];
 export type ImportedTable = Exclude<TableKind, 'chains'>;
 
 const TYPES: Record<ColumnType, string> = { text: 'text', number: 'float8', date: 'date', instant: 'timestamptz' };
@@ -22,11 +22,11 @@ const KEYS: Record<ImportedTable, readonly string[]> = {
 export async function createTableStaging(sql: Sql, table: ImportedTable): Promise<void> {
   const columns = columnsOf(table).map((c) => `${c.name} ${TYPES[c.type]} not null`);
   await sql`drop table if exists staged_row`;
-  await sql.unsafe(`create temporary table staged_row (line integer not null, ${columns.join(', ')})`);
+  await sql.text(`create temporary table staged_row (line integer not null, ${columns.join(', ')})`);
 }
 
-export function copyTableRows(sql: Sql): Promise<CopyIn> {
-  return copyIn(sql, 'copy staged_row from stdin');
+export function copyTableRows({ client }: Pick<Session, 'client'>): Promise<CopyIn> {
+  return copyIn(client, 'copy staged_row from stdin');
 }
 
 export async function dropTableStaging(sql: Sql): Promise<void> {
@@ -36,7 +36,7 @@ export async function dropTableStaging(sql: Sql): Promise<void> {
 /** Rows with the key of an earlier row. */
 export async function doubleRows(sql: Sql, table: ImportedTable, limit: number) {
   const key = KEYS[table].join(', ');
-  const rows = await sql.unsafe<{ line: number; first: number; value: string }[]>(`
+  const rows = await sql.text<{ line: number; first: number; value: string }[]>(`
     select line, first, value from (
       select line, min(line) over (partition by ${key}) as first, concat_ws(' ', ${key}) as value from staged_row
     ) t where line > first order by line limit ${limit}`);
@@ -116,7 +116,7 @@ export async function compareStagedRows(sql: Sql, table: ImportedTable) {
   const target = TARGETS[table];
   const { into, key, rows } = target;
   const same = key.map((name) => `t.${name} = g.${name}`).join(' and ');
-  const [counts] = await sql.unsafe<{ found: number; new: number; changed: number }[]>(
+  const [counts] = await sql.text<{ found: number; new: number; changed: number }[]>(
     `select count(*)::int as found, count(*) filter (where t.${key[0]} is null)::int as new,
        count(*) filter (where t.${key[0]} is not null and (${differs(target, 'g')}))::int as changed
      from (${rows}) g left join ${into} t on ${same}`,
@@ -129,7 +129,7 @@ export async function compareStagedRows(sql: Sql, table: ImportedTable) {
           select count(*)::int as unknown from staged_row r
           where not exists (select from underlyings u where u.symbol = r.underlying)`;
   const columns = columnsOf(table).map((c) => c.name);
-  const first = await sql.unsafe<Record<string, string | number | null>[]>(
+  const first = await sql.text<Record<string, string | number | null>[]>(
     `select ${columns.map((name) => `${name}::text`).join(', ')} from staged_row order by line limit 12`,
   );
   return {
@@ -159,11 +159,10 @@ export async function storeStagedRows(sql: Sql, table: ImportedTable, importId: 
   );
   const names = [...key, ...values];
   const set = [...values, 'source', 'import_id'].map((name) => `${name} = excluded.${name}`).join(', ');
-  const written = await sql.unsafe(
+  return sql.written(
     `insert into ${into} as t (${names.join(', ')}, source, import_id)
      select ${names.map((name) => `g.${name}`).join(', ')}, 'user', $1::uuid from (${rows}) g order by ${key.join(', ')}
      on conflict (${key.join(', ')}) do update set ${set} where ${isWritten(target, 'excluded')}`,
     [importId],
   );
-  return written.count;
 }

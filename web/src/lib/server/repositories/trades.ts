@@ -1,6 +1,6 @@
 import type { ListedSpread, TradePrint } from '@umwelt/market/quote-source';
 import { and, asc, desc, eq, gt, gte, lte, max } from 'drizzle-orm';
-import type postgres from 'postgres';
+import type { ClientBase } from 'pg';
 import { copyRows } from '../database/binary-copy.ts';
 import type { Database, Transaction } from '../database/connect.ts';
 import { listedSpreads, type RowSource, trades } from '../database/schema.ts';
@@ -14,9 +14,9 @@ export type StoredSpread = ListedSpread & {
 };
 
 /** Loads prints by COPY. */
-export async function copyTrades(sqlClient: postgres.TransactionSql, rows: readonly StoredTrade[]): Promise<void> {
+export async function copyTrades(client: ClientBase, rows: readonly StoredTrade[]): Promise<void> {
   await copyRows(
-    sqlClient,
+    client,
     'trades (underlying_id, instant, legs, price, size, bid, ask, source)',
     rows.map((r) => [
       { type: 'int4', value: r.underlyingId } as const,
@@ -32,9 +32,9 @@ export async function copyTrades(sqlClient: postgres.TransactionSql, rows: reado
 }
 
 /** Loads listed spreads by COPY. */
-export async function copySpreads(sqlClient: postgres.TransactionSql, rows: readonly StoredSpread[]): Promise<void> {
+export async function copySpreads(client: ClientBase, rows: readonly StoredSpread[]): Promise<void> {
   await copyRows(
-    sqlClient,
+    client,
     'listed_spreads (underlying_id, instant, position, kind, legs, bid, ask, bid_size, ask_size, source)',
     rows.map((r) => [
       { type: 'int4', value: r.underlyingId } as const,

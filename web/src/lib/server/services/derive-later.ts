@@ -1,6 +1,5 @@
 import type PgBoss from 'pg-boss';
-import type postgres from 'postgres';
-import { type Connection, onTransaction } from '../database/connect.ts';
+import type { Session } from '../database/connect.ts';
 import { enqueueWithin, type JobRequest } from '../jobs/queue.ts';
 import { dropMeasures } from '../repositories/measures.ts';
 
@@ -22,12 +21,11 @@ export interface ChangedInstant {
  * @param o.queue without one nothing is queued, and the next start finds what is missing
  */
 export async function deriveLater(
-  sql: postgres.ReservedSql,
-  connection: Connection,
+  session: Session,
   o: { owner: string; group: string; instants: readonly ChangedInstant[]; queue?: () => Promise<PgBoss> },
 ): Promise<void> {
-  await dropMeasures(onTransaction(sql as never, connection.sql), o.instants);
-  if (o.queue) await enqueueWithin(sql, connection, await o.queue(), o, derivations(o.group, o.instants));
+  await dropMeasures(session.database, o.instants);
+  if (o.queue) await enqueueWithin(session, await o.queue(), o, derivations(o.group, o.instants));
 }
 
 /** Jobs that derive instants, an underlying after the other. */

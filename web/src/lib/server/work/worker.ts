@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { hostname } from 'node:os';
 import type PgBoss from 'pg-boss';
-import { type Connection, onTransaction } from '../database/connect.ts';
+import type { Connection } from '../database/connect.ts';
 import { beat, endJob, startJob, takeBackLostJobs } from '../repositories/jobs.ts';
 import { jobPayload } from '../jobs/job-payload.ts';
 import { onDriver, QUEUE } from '../jobs/queue.ts';
@@ -32,8 +32,8 @@ export async function work(connection: Connection, boss: PgBoss, signal: AbortSi
     try {
       if (Date.now() - lastLook > 2000) {
         lastLook = Date.now();
-        await connection.sql.begin(async (sql) => {
-          const lost = await takeBackLostJobs(onTransaction(sql, connection.sql), LOST_AFTER_SECONDS);
+        await connection.transaction(async ({ sql, database }) => {
+          const lost = await takeBackLostJobs(database, LOST_AFTER_SECONDS);
           if (lost.length > 0) await boss.fail(QUEUE, lost, { db: onDriver(sql) });
         });
       }
