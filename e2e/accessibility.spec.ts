@@ -3,6 +3,7 @@ import { pagesOf } from '../web/src/lib/shell/view-address.ts';
 import { VIEWS } from '../web/src/lib/views/index.ts';
 import { expectAccessible } from './accessibility.ts';
 import { expect, test } from './application.ts';
+import { drawn } from './drawn.ts';
 import { openPage } from './open-page.ts';
 
 test.beforeEach(async ({ page }) => {
@@ -11,12 +12,15 @@ test.beforeEach(async ({ page }) => {
   });
 });
 
+/** What is looked at, by its name: all of it in the long run, eight drawn by the commit in the usual one. */
+const LOOKS: Record<string, (page: Page) => Promise<void>> = {};
+
 for (const { view, address } of pagesOf(VIEWS, 'VM50')) {
-  test(`${view.label} has no accessibility violation`, async ({ page }) => {
+  LOOKS[`${view.label} has no accessibility violation`] = async (page) => {
     await openPage(page, address);
     await expect(page).toHaveTitle(new RegExp(` · ${view.label} · Umwelt$|^${view.label} · Umwelt$`));
     await expectAccessible(page);
-  });
+  };
 }
 
 /** What opens over a view, and how it is opened. */
@@ -28,7 +32,7 @@ const OVER: [string, string, (page: Page) => Promise<void>][] = [
   ['Columns', '/chain/VM50', (page) => page.getByRole('button', { name: /^Columns of/ }).click()],
 ];
 for (const [name, address, open] of OVER) {
-  test(`${name} has no accessibility violation, and gives the keyboard back`, async ({ page }) => {
+  LOOKS[`${name} has no accessibility violation, and gives the keyboard back`] = async (page) => {
     await openPage(page, address);
     const dialog = page.getByRole('dialog', { name });
     await open(page);
@@ -38,18 +42,21 @@ for (const [name, address, open] of OVER) {
     await expectAccessible(page);
     await page.keyboard.press('Escape');
     await expect(dialog).toHaveCount(0);
-  });
+  };
 }
 
 for (const panel of ['legs', 'chances', 'neutralize', 'reach', 'decay', 'compare', 'shelf']) {
-  test(`a structure with legs and its panel ${panel} have no accessibility violation`, async ({ page }) => {
+  LOOKS[`a structure with legs and its panel ${panel} have no accessibility violation`] = async (page) => {
     const legs = 'legs=-1~2031-04-18~4700~put,1~2031-06-20~4700~put';
     await openPage(page, `/structure/VM50?${legs}&panel=${panel}&by=2031-05-16~4800~put`);
     await expect(page.locator('[data-testid=structure-map] [data-ready=true]')).toBeVisible();
     await expect(page.locator('main [aria-busy=true]')).toHaveCount(0);
     await expectAccessible(page);
-  });
+  };
 }
+
+for (const [name, look] of drawn(Object.entries(LOOKS), process.env.SOAK ? undefined : 8))
+  test(name, async ({ page }) => look(page));
 
 test('Workings and what is assumed have no accessibility violation', async ({ page }) => {
   await openPage(page, '/chain/GUSTA');

@@ -1,9 +1,9 @@
 import { readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
-import fc from 'fast-check';
 import { pagesOf } from '../web/src/lib/shell/view-address.ts';
 import { VIEWS } from '../web/src/lib/views/index.ts';
 import { expect, test } from './application.ts';
+import { drawn, SEED } from './drawn.ts';
 import { openPage } from './open-page.ts';
 import { faultsOf } from './sweep.ts';
 
@@ -102,23 +102,14 @@ if (process.env.SOAK) {
     }
   }
 } else {
-  /** Of the commit; ./test prints it. */
-  const seed = Number(process.env.TEST_SEED ?? 20310314);
   const views = new Map<string, Set<string>>();
   for (const { view, addresses } of Object.values(SUBJECTS).flatMap(addressesOf))
     views.set(view, new Set([...(views.get(view) ?? []), ...addresses]));
-  const shuffled = [...views.values()].map((addresses) => {
-    const length = addresses.size;
-    const [drawn] = fc.sample(fc.shuffledSubarray([...addresses], { minLength: length, maxLength: length }), {
-      numRuns: 1,
-      seed,
-    });
-    return drawn;
-  });
+  const shuffled = [...views.values()].map((addresses) => drawn([...addresses]));
   // Each view once, and some again.
   const draws = [0, 1].flatMap((n) => shuffled.flatMap((addresses) => addresses.slice(n, n + 1))).slice(0, 12);
   draws.forEach((address, i) => {
-    const [width, theme] = [WIDTHS[(seed + i) % WIDTHS.length], THEMES[(seed + (i >> 2)) % THEMES.length]];
+    const [width, theme] = [WIDTHS[(SEED + i) % WIDTHS.length], THEMES[(SEED + (i >> 2)) % THEMES.length]];
     test(`the sweep finds nothing at ${address}, ${width} px, by ${theme}`, async ({ page }) => {
       if (address.includes('FJRD')) await importChain(page);
       await openWhole(page, address);

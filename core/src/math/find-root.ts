@@ -1,5 +1,6 @@
 export type RootResult =
-  { ok: true; root: number; evaluations: number } | { ok: false; reason: 'no-bracket' | 'not-converged' };
+  | { ok: true; root: number; evaluations: number }
+  | { ok: false; reason: 'no-bracket' | 'not-converged' };
 
 /**
  * A root of a continuous function inside a bracket, by Brent's method.

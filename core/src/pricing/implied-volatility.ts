@@ -22,7 +22,8 @@ export interface ImpliedVolatilityInput {
 
 export type ImpliedVolatilityFailure = 'below-intrinsic' | 'above-bound' | 'not-a-number' | 'not-converged';
 export type ImpliedVolatilityResult =
-  { ok: true; volatility: number } | { ok: false; reason: ImpliedVolatilityFailure };
+  | { ok: true; volatility: number }
+  | { ok: false; reason: ImpliedVolatilityFailure };
 
 /**
  * Relative to forward + strike: a price that is below intrinsic by some roundings of discount factor x (forward -

@@ -66,7 +66,8 @@ export interface SurfaceStructure {
 
 /** Why a structure cannot be seen on a day, and which leg is in the way. */
 export type SurfaceStructureResult =
-  { ok: true; structure: SurfaceStructure } | { ok: false; reason: 'no-law' | 'no-volatility'; leg: number };
+  | { ok: true; structure: SurfaceStructure }
+  | { ok: false; reason: 'no-law' | 'no-volatility'; leg: number };
 
 /** Prices are looked at as far out as the law reaches, and this many times beyond that and the outer strikes. */
 const FAR = 3;

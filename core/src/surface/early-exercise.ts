@@ -12,7 +12,8 @@ export interface ExerciseTerms {
   /** Per year, as the discount factor has it */
   rate: number;
   underlying:
-    { kind: 'future' } | { kind: 'spot'; spot: number; dividendYield: number; dividends: readonly CashDividend[] };
+    | { kind: 'future' }
+    | { kind: 'spot'; spot: number; dividendYield: number; dividends: readonly CashDividend[] };
 }
 
 /** Premium as a function of ln(strike / forward). */

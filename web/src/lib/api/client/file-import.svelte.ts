@@ -43,7 +43,8 @@ export interface ImportTrouble {
 
 /** What became of a file. */
 export type ImportOutcome =
-  { table: 'chains'; result: ImportResult } | { table: string; result: z.infer<typeof tableImportResult> };
+  | { table: 'chains'; result: ImportResult }
+  | { table: string; result: z.infer<typeof tableImportResult> };
 
 type Typed = NonNullable<ImportOptionsInput['typed']>;
 /** What the server calls a file, and the one that belongs to it. */

@@ -15,8 +15,6 @@ const types = {
     AS_TEXT.has(oid) ? (text: string) => text : pg.types.getTypeParser(oid, format)) as typeof pg.types.getTypeParser,
 };
 
-/** A database that does not take a connection within this time is away, milliseconds. */
-const CONNECT_WITHIN = 10_000;
 /** What is under way has this long to end when a pool closes, milliseconds. */
 const CLOSE_WITHIN = 5000;
 
@@ -44,7 +42,6 @@ export function connect(url: string, o: { connections?: number; seconds?: number
     Client: PreparedClient,
     types,
     keepAlive: true,
-    connectionTimeoutMillis: CONNECT_WITHIN,
     query_timeout: o.seconds === undefined ? undefined : 1000 * o.seconds,
     // One that has nothing to do is not closed: the next page would wait for it.
     idleTimeoutMillis: 0,

@@ -40,7 +40,9 @@ export type RowsPlan =
   | { type: 'invalid'; errors: FieldProblem[] }
   | { type: 'rows'; accuracy: RowsAccuracy; parts: string[] };
 export type FitAnswer =
-  { type: 'malformed' } | { type: 'invalid'; errors: FieldProblem[] } | { type: 'fit'; text: string };
+  | { type: 'malformed' }
+  | { type: 'invalid'; errors: FieldProblem[] }
+  | { type: 'fit'; text: string };
 
 /** JSON of what is seen at an instant, without the instants around it. */
 export interface ResourceTexts {

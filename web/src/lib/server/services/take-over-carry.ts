@@ -8,7 +8,8 @@ import { enqueueDerivation } from './change-underlying.ts';
 import { jobQueue } from '../jobs/job-queue.ts';
 
 export type TakeOverOutcome =
-  { ok: true; job: string | null } | { ok: false; reason: 'unknown' | 'nothing-taken' | 'not-american' };
+  | { ok: true; job: string | null }
+  | { ok: false; reason: 'unknown' | 'nothing-taken' | 'not-american' };
 
 /**
  * Takes what quotes imply of an underlying's carry over as known, or gives it back; what was derived under the other carry is
