@@ -102,7 +102,7 @@ test('a job stores just what the simulator makes, with its measures, and a secon
 });
 
 test('of two workers one is killed in the middle: the other takes its job up, and nothing is lost or doubled', async () => {
-  const SESSIONS = 80;
+  const SESSIONS = 40;
   const symbols = ['KELPA', 'ORVEN', 'TIDEW', 'PELAG'];
   await put(symbols.map((symbol) => chains(symbol, SESSIONS)));
   const workers = [startProcess('worker', store.url), startProcess('worker', store.url)];

@@ -11,7 +11,7 @@ export interface Trouble {
 const AWAY =
   'The database is away. It is started again by itself where ./start runs it; elsewhere see to it that it runs. Try again in a moment.';
 const LONG =
-  'The database took longer than this may take, and was told to stop. Ask for less of it, or try again when less is going on.';
+  'The database took longer than this may take, and was told to stop. Take less of it at a time, or try again when less is going on.';
 const FULL =
   'The disk is full. Nothing was stored. Make room on the disk of the database or of the uploads, then try again.';
 const READ_ONLY =
