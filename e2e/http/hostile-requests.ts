@@ -171,7 +171,9 @@ export const HOSTILE_REQUESTS: HostileRequest[] = [
     path: `${API}/price`,
     headers: json,
     body: `{"contracts":[${'['.repeat(20_000)}${']'.repeat(20_000)}]}`,
-    status: 200,
+    status: 400,
+    type: 'malformed-json',
+    says: /24 deep/,
   },
   {
     what: 'NUL in a link',

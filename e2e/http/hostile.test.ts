@@ -15,6 +15,89 @@ for (const { what, status, type, says, ...request } of HOSTILE_REQUESTS) {
   });
 }
 
+const KEPT = `${API}/structures/kept/00000000-0000-4000-8000-000000000000`;
+const MEGABYTE = 1 << 20;
+const filled = (piece: string, bytes: number) => piece.repeat(Math.ceil(bytes / piece.length));
+/** A table of a workbook with more rows than one may have, or with rows that are none. */
+const workbook = (rows: string) => `{"name":"x","header":["a"],"rows":[${rows}]}`;
+
+test.each<[string, string, string, () => string, number, RegExp]>([
+  [
+    'a megabyte of a Shelf of another kind',
+    'POST',
+    `${API}/structures/kept/import`,
+    () => JSON.stringify({ text: `[${filled('1,', 900_000)}1]` }),
+    422,
+    /at most 1000/,
+  ],
+  [
+    'a Shelf whose every row is wrong',
+    'POST',
+    `${API}/structures/kept/import`,
+    () => JSON.stringify({ text: `[${filled('{},', 2700)}{}]` }),
+    422,
+    /row 1 /,
+  ],
+  [
+    'more of a Shelf than may be kept',
+    'POST',
+    `${API}/structures/kept/import`,
+    () => filled('[1],', 2 * MEGABYTE),
+    413,
+    /at most 1048576/,
+  ],
+  ['sixty megabytes for a name', 'PUT', KEPT, () => `[${filled('[1],', 62 * MEGABYTE)}[1]]`, 413, /at most 65536/],
+  [
+    'sixty megabytes of a workbook',
+    'POST',
+    `${API}/tables/xlsx`,
+    () => workbook(`${filled('[1],', 60 * MEGABYTE)}[1]`),
+    400,
+    /more than 4,200,000 values/,
+  ],
+  [
+    'a workbook with too many rows',
+    'POST',
+    `${API}/tables/xlsx`,
+    () => workbook(`${filled('[1],', 200_000)}[1]`),
+    400,
+    /rows/,
+  ],
+  [
+    'a workbook of nothing but what it may not hold',
+    'POST',
+    `${API}/tables/xlsx`,
+    () => workbook(`${filled('{},', 6 * MEGABYTE)}{}`),
+    400,
+    /"errorCount":200/,
+  ],
+  ['lists within lists', 'POST', `${API}/price`, () => filled('[', 10 * MEGABYTE), 400, /24 deep/],
+  ['the same for a name', 'PUT', KEPT, () => filled('[', 10 * MEGABYTE), 413, /at most 65536/],
+  ['a few lists within lists for a name', 'PUT', KEPT, () => filled('[', 1000), 400, /24 deep/],
+  [
+    'quotes of text in place of numbers',
+    'POST',
+    `${API}/surface/fit`,
+    () => `{"underlying":1,"slices":[{"years":1,"strikes":[${filled('"a",', 5 * MEGABYTE)}"a"]}]}`,
+    400,
+    /strikes\[0\]/,
+  ],
+])('%s is refused in few words while others are answered', async (_what, method, path, body, status, says) => {
+  let isAnswered = false;
+  const asked = rawRequest(address, { method, path, headers: json, body: body() }).finally(() => (isAnswered = true));
+  let healthy = 0;
+  while (!isAnswered) {
+    expect((await ask(`${API}/health`)).status).toBe(200);
+    healthy++;
+  }
+  const answer = await asked;
+  expect(answer.status, answer.text.slice(0, 300)).toBe(status);
+  expect(answer.headers['content-type']).toBe('application/problem+json');
+  expect(answer.text).toMatch(says);
+  expect(answer.text.length).toBeLessThan(10_000);
+  expect(healthy).toBeGreaterThan(0);
+});
+
 test('a client that leaves in the middle of slow rows ends neither the server nor the turns of others', async () => {
   const slow = {
     side: 'put',

@@ -2,14 +2,23 @@ import { createServer } from 'node:http';
 import { existsSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import type { RequestListener } from 'node:http';
-import { readServeSettings } from '../src/lib/server/processes/environment.ts';
+import { isOpen, readServeSettings } from '../src/lib/server/processes/environment.ts';
+import { isLoopbackName, OPEN_REMEDY, OPEN_WARNING } from '../src/lib/server/processes/loopback.ts';
 import { malformedAddress } from '../src/lib/server/http/malformed-address.ts';
 
 /* The web server: the built application behind a door that sees every request, also those for plain files. */
 
 // The application counts bytes as they come, each kind of body against its own limit.
 process.env.BODY_SIZE_LIMIT ??= 'Infinity';
+if (process.argv.includes('--open')) process.env.OPEN = 'yes';
 const settings = readServeSettings();
+if (!isLoopbackName(settings.HOST)) {
+  if (!isOpen()) {
+    console.error(`HOST=${settings.HOST} is not this machine alone. ${OPEN_REMEDY}`);
+    process.exit(2);
+  }
+  console.warn(OPEN_WARNING);
+}
 const address = `http://${settings.HOST.includes(':') ? `[${settings.HOST}]` : settings.HOST}:${settings.PORT}`;
 process.env.ORIGIN ??= address;
 const application = new URL('../build/handler.js', import.meta.url);

@@ -4,11 +4,12 @@ import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
-import { readStartSettings } from '../src/lib/server/processes/environment.ts';
+import { isOpen, readStartSettings } from '../src/lib/server/processes/environment.ts';
+import { isLoopbackName, OPEN_REMEDY, OPEN_WARNING } from '../src/lib/server/processes/loopback.ts';
 import { KeptProcess } from '../src/lib/server/processes/kept-process.ts';
 
 /*
- * Starts the application's processes and starts each again when it dies: `supervise.ts [--dev] [--demo [--small]] [--reset]`.
+ * Starts the application's processes and starts each again when it dies: `supervise.ts [--dev] [--demo [--small]] [--reset] [--open]`.
  * Its own database too, unless DATABASE_URL names one. Whatever ends this process ends all of them.
  */
 
@@ -17,6 +18,11 @@ const root = fileURLToPath(new URL('../..', import.meta.url));
 const built = (name: string) => join(root, 'web/build-processes', `${name}.js`);
 const has = (option: string) => process.argv.includes(option);
 const settings = readStartSettings();
+if (has('--open')) process.env.OPEN = 'yes';
+if (!isLoopbackName(settings.HOST) && !isOpen()) {
+  console.error(`HOST=${settings.HOST} is not this machine alone. ${OPEN_REMEDY}`);
+  process.exit(2);
+}
 const data = settings.DATA_DIR ?? join(root, '.data');
 mkdirSync(data, { recursive: true });
 const address = `http://${settings.HOST.includes(':') ? `[${settings.HOST}]` : settings.HOST}:${settings.PORT}`;
@@ -128,7 +134,7 @@ async function isReady(): Promise<boolean> {
 try {
   process.env.DATABASE_URL = settings.DATABASE_URL ?? (await startDatabase());
   // The demo's today is stored while the application is built. Within one machine nothing is gained by compressing.
-  const isWithin = process.env.ORIGIN === undefined && /^(localhost|127\.|::1$)/.test(settings.HOST);
+  const isWithin = process.env.ORIGIN === undefined && isLoopbackName(settings.HOST);
   const building =
     has('--dev') || has('--built') ? undefined : once(join(root, 'scripts/build.sh'), [isWithin ? 'server' : 'all']);
   building?.catch(() => undefined);
@@ -163,7 +169,10 @@ try {
   );
   while (!ending.signal.aborted && !(await isReady())) await new Promise((resolve) => setTimeout(resolve, 200));
   clearTimeout(slow);
-  if (!ending.signal.aborted) tell(`Umwelt is ready at ${address}`);
+  if (!ending.signal.aborted) {
+    tell(`Umwelt is ready at ${address}`);
+    if (isOpen()) tell(OPEN_WARNING);
+  }
 } catch (error) {
   console.error(error instanceof Error ? error.message : error);
   await finish(1);

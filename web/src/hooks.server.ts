@@ -3,8 +3,8 @@ import { store } from '$lib/server/processes/store';
 import { LOCAL_OWNER } from '$lib/server/processes/environment';
 import { compressed } from '$lib/server/http/compress';
 import { doorRefusal } from '$lib/server/http/door';
-import { problem, type ProblemType, tooLarge } from '$lib/server/http/problem';
-import { MAX_BODY_BYTES } from '$lib/server/http/read-text';
+import { problem, type ProblemType } from '$lib/server/http/problem';
+import { timeLimitOf } from '$lib/server/http/time-limit';
 import { uploadSpool } from '$lib/server/imports/import-service';
 import { troubleOf } from '$lib/server/http/trouble';
 
@@ -18,19 +18,14 @@ export const init: ServerInit = () => {
   }
 };
 
-/** Bodies that are files count their own bytes. */
-const TAKES_FILES = /^\/api\/v1\/(uploads|imports\/)/;
-
 /** In which lists and views come; files have formats of their own. */
 const FORMATS = ['json', 'csv'];
 
 export const handle: Handle = async ({ event, resolve }) => {
   const { pathname } = event.url;
   const isApi = pathname.startsWith('/api/');
-  const refusal = doorRefusal(event.request);
+  const refusal = doorRefusal(event.request, event.platform?.req.socket.remoteAddress);
   if (refusal) return refusal;
-  const length = Number(event.request.headers.get('content-length') ?? 0);
-  if (length > MAX_BODY_BYTES && !TAKES_FILES.test(pathname)) return tooLarge();
   const format = event.url.searchParams.get('format');
   if (isApi && format !== null && !FORMATS.includes(format) && !pathname.startsWith('/api/v1/exports/'))
     return problem(400, 'invalid-request', { errors: [{ path: 'format', message: `one of ${FORMATS.join(', ')}` }] });
@@ -43,7 +38,15 @@ export const handle: Handle = async ({ event, resolve }) => {
   const socket = event.platform?.req.socket;
   socket?.once('close', leave);
   event.request.signal.addEventListener('abort', leave, { once: true });
-  let response = await resolve(event);
+  const limit = timeLimitOf(pathname);
+  let timer: NodeJS.Timeout | undefined;
+  const late = new Promise<Response>((answer) => {
+    timer = setTimeout(() => {
+      leave();
+      answer(lateAnswer(isApi, limit));
+    }, limit);
+  });
+  let response = await Promise.race([resolve(event), late]).finally(() => clearTimeout(timer));
   socket?.off('close', leave);
   const isProblem = response.headers.get('content-type') === 'application/problem+json';
   if (isApi && response.status >= 400 && !isProblem && pathname !== '/api/v1/ready')
@@ -54,6 +57,11 @@ export const handle: Handle = async ({ event, resolve }) => {
   response.headers.set('cross-origin-opener-policy', 'same-origin');
   return response;
 };
+
+function lateAnswer(isApi: boolean, limit: number): Response {
+  const detail = `It was not done after ${limit / 60_000} minutes and was given up. Try again when less is going on.`;
+  return isApi ? problem(504, 'timed-out', { detail }) : new Response(detail, { status: 504 });
+}
 
 /** What the framework answers by itself, as the contract promises it. */
 function promised(status: number, trouble: App.Locals['trouble']): Response {
@@ -71,6 +79,8 @@ export const handleError: HandleServerError = ({ error, event, status }) => {
   if (status === 404) return { message: 'There is no such page.' };
   const trouble = troubleOf(error);
   event.locals.trouble = trouble;
-  if (!trouble) console.error(event.request.method, event.url.pathname, error);
+  // Who has gone is answered by nobody, and nothing is wrong.
+  const hasLeft = event.locals.left?.aborted ?? false;
+  if (!trouble && !hasLeft) console.error(event.request.method, event.url.pathname, error);
   return { message: trouble?.detail ?? 'Something went wrong here; the log has the details.' };
 };

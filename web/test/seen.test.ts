@@ -320,14 +320,21 @@ test('a query stays readable and says the same', () => {
 });
 
 describe('the door', () => {
-  const ask = (method: string, headers: Record<string, string>, path = '/api/v1/underlyings') =>
-    doorRefusal(new Request(`http://localhost${path}`, { method, headers }))?.status;
+  const ask = (
+    method: string,
+    headers: Record<string, string>,
+    path = '/api/v1/underlyings',
+    peer: string | undefined = '::ffff:127.0.0.1',
+  ) => doorRefusal(new Request(`http://localhost${path}`, { method, headers }), peer)?.status;
 
   test.each(['localhost:4173', '127.0.0.1', '127.9.8.7:8080', '[::1]:4173', 'umwelt.localhost'])(
     'opens to %s',
     (host) => {
       expect(ask('GET', { host })).toBeUndefined();
       expect(ask('POST', { host, origin: `http://${host}` })).toBeUndefined();
+      // Anybody can write it into a header: whose connection it is counts.
+      for (const peer of ['192.0.2.7', '::ffff:192.0.2.7', '2001:db8::7', ''])
+        expect(ask('GET', { host }, '/data', peer), peer).toBe(403);
     },
   );
   test.each(['umwelt.test', 'localhost.umwelt.test', '128.0.0.1', '127.0.0.1.umwelt.test', ''])(

@@ -3,7 +3,7 @@ import type { Cell, TableColumn } from '../table-format/index.ts';
 import { isMissing, parseCount, parseInstant, parseVolatility } from '../cell-text/index.ts';
 import type { DateOrder, DecimalMark } from '../chain-format/index.ts';
 import { INSTANT_RANGE, instantOf, isCivilDate, isInRange, isoInZone } from '../zone/index.ts';
-import { unescapeFormula } from './formula-escape.ts';
+import { unescapeFormula } from '../table-format/index.ts';
 
 export type CellResult = { ok: true; value: Cell } | { ok: false; remedy: string };
 

@@ -1,9 +1,9 @@
 import { stringify } from 'csv-stringify/sync';
-import { escapeFormula } from './formula-escape.ts';
 import { parquetWriteBuffer } from 'hyparquet-writer';
 import {
   type ColumnType,
   columnsOf,
+  escapeFormula,
   type TableFormat,
   type TableKind,
   type TableRecord,

@@ -9,3 +9,4 @@ export {
   type TableKind,
   type TableRecord,
 } from './table-kind.ts';
+export { escapeFormula, unescapeFormula } from './formula-escape.ts';

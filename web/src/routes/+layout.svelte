@@ -73,7 +73,14 @@
 <svelte:window {onkeydown} />
 <div class="flex h-screen max-[1000px]:h-auto max-[1000px]:min-h-screen max-[700px]:flex-col">
   <Rail {here} />
-  <div class="flex min-w-0 grow flex-col">{@render children()}</div>
+  <div class="flex min-w-0 grow flex-col">
+    {#if data.isOpen}
+      <p role="note" class="border-b border-line bg-sheet px-4 py-1 text-[12px] text-soft">
+        Open to the network: whoever reaches this port reads and changes everything here.
+      </p>
+    {/if}
+    {@render children()}
+  </div>
 </div>
 <SearchDialog underlyings={data.underlyings} {here} />
 <KeysDialog />

@@ -6,13 +6,21 @@ export interface ProblemDetail {
   message: string;
 }
 
-/** Details of failed validation, one per field. */
+/** Details that are told of one body: more of them help nobody. */
+const MOST_DETAILS = 20;
+const LONGEST_MESSAGE = 300;
+
+/** Details of failed validation, one per field; the first of many. */
 export function issueDetails(error: z.ZodError): ProblemDetail[] {
   return error.issues
+    .slice(0, MOST_DETAILS)
     .flatMap((issue) => nearestForm(issue))
-    .slice(0, 100)
-    .map((issue) => ({ path: pathText(issue.path), message: issue.message }));
+    .slice(0, MOST_DETAILS)
+    .map((issue) => ({ path: pathText(issue.path), message: shortened(issue.message) }));
 }
+
+const shortened = (message: string) =>
+  message.length > LONGEST_MESSAGE ? `${message.slice(0, LONGEST_MESSAGE)}…` : message;
 
 /** Where several forms are allowed, what is wrong by the one that was meant: that with the fewest faults. */
 function nearestForm(issue: z.core.$ZodIssue): Pick<z.core.$ZodIssue, 'path' | 'message'>[] {
@@ -26,5 +34,6 @@ function nearestForm(issue: z.core.$ZodIssue): Pick<z.core.$ZodIssue, 'path' | '
 function pathText(path: PropertyKey[]): string {
   return path
     .map((part, i) => (typeof part === 'number' ? `[${part}]` : `${i > 0 ? '.' : ''}${String(part)}`))
-    .join('');
+    .join('')
+    .slice(0, LONGEST_MESSAGE);
 }

@@ -77,7 +77,22 @@ export function shelfRow({ name, tags, symbol, asOf, legs, held, paid, cost, pri
     const typed = paid.find((p) => p.expiry === expiry && p.strike === strike && p.side === side);
     return `${ratio} ${expiry} ${strike} ${side}${typed ? ` at ${typed.price}` : ''}`;
   });
-  return { name, tags: tags.join('; '), symbol, asOf, legs: legTexts.join('; '), held, cost, price };
+  return {
+    name,
+    tags: tags.map((tag) => tag.replaceAll(/[\\;]/g, '\\$&')).join('; '),
+    symbol,
+    asOf,
+    legs: legTexts.join('; '),
+    held,
+    cost,
+    price,
+  };
+}
+
+/** Tags of one cell, divided by semicolons; one within a tag has a backslash before it. */
+function tagsOf(text = ''): string[] {
+  const parts = text.match(/(?:\\.|[^;])+/gs) ?? [];
+  return parts.map((part) => part.trim().replaceAll(/\\(.)/gs, '$1')).filter((tag) => tag !== '');
 }
 
 /** A row of a file as a request to keep it, unchecked: what is wrong with it the schema says. */
@@ -90,7 +105,7 @@ export function requestOfRow(row: Readonly<Record<string, string>>): unknown {
   const numbered = (text: string | undefined) => (text === undefined || text.trim() === '' ? undefined : Number(text));
   const legs = list(row.legs).map((text) => LEG.exec(text)?.groups ?? text);
   return {
-    ...{ name: row.name, tags: list(row.tags), symbol: row.symbol, asOf: row.asOf },
+    ...{ name: row.name, tags: tagsOf(row.tags), symbol: row.symbol, asOf: row.asOf },
     legs: legs.map((leg) =>
       typeof leg === 'string' ? leg : { ...leg, ratio: Number(leg.ratio), strike: Number(leg.strike) },
     ),

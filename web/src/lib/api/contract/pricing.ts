@@ -47,6 +47,7 @@ export const realizedVolatilityRoute = defineRoute({
   path: '/realized-volatility',
   summary: 'Realized volatility of daily bars at each of them',
   body: realizedVolatilityRequest,
+  isBodyReadApart: true,
   answer: realizedVolatilityResponse,
 });
 
@@ -56,6 +57,7 @@ export const workbookRoute = defineRoute({
   summary: 'A table that is shown, as a workbook',
   answers: 'Workbook',
   body: shownTableRequest,
+  isBodyReadApart: true,
   answer: z.string(),
   answerTypes: ['application/vnd.openxmlformats-officedocument.spreadsheetml.sheet'],
 });

@@ -25,6 +25,7 @@ export const hedgeRoute = defineRoute({
   path: '/hedges/solve',
   summary: 'Quantities of instruments that bring chosen sums of a position to nothing',
   body: hedgeRequest,
+  isBodyReadApart: true,
   answer: hedgeResponse,
 });
 
@@ -52,6 +53,7 @@ export const shelfImportRoute = defineRoute({
   path: '/structures/kept/import',
   summary: 'Keep the structures of a file that was exported, JSON or CSV: all, or none where a row is wrong',
   body: shelfFile,
+  isBodyReadApart: true,
   answer: shelfImported,
   status: 201,
 });

@@ -1,8 +1,8 @@
 import type { RequestEvent, RequestHandler } from '@sveltejs/kit';
-import { stringify } from 'csv-stringify/sync';
 import type { z } from 'zod';
 import type { Route } from '../../api/contract/route.ts';
 import { issueDetails } from '../../api/issue-details.ts';
+import { csvText } from '../exports/csv-text.ts';
 import { problem } from '../http/problem.ts';
 import { readJson } from '../http/read-json.ts';
 import { statusOf } from './document.ts';
@@ -65,7 +65,5 @@ function wantsCsv({ request, url }: RequestEvent): boolean {
 }
 
 function csvResponse(rows: readonly object[]): Response {
-  const header = rows.length > 0 ? Object.keys(rows[0]) : [];
-  const text = stringify([...rows], { header: true, columns: header, escape_formulas: true });
-  return new Response(text, { headers: { 'content-type': 'text/csv; charset=utf-8' } });
+  return new Response(csvText(rows), { headers: { 'content-type': 'text/csv; charset=utf-8' } });
 }

@@ -39,7 +39,8 @@ export function connect(url: string, o: { connections?: number; seconds?: number
   const pool = new pg.Pool({
     connectionString: url,
     max: o.connections ?? 8,
-    Client: PreparedClient,
+    // The pool makes clients with its own settings.
+    Client: PreparedClient as unknown as new () => pg.ClientBase,
     types,
     keepAlive: true,
     query_timeout: o.seconds === undefined ? undefined : 1000 * o.seconds,
@@ -55,16 +56,24 @@ export function connect(url: string, o: { connections?: number; seconds?: number
   pool.on('remove', (client) => open.delete(client));
   pool.on('error', () => undefined);
 
-  /** Does work on a connection of its own; one that failed is closed, with whatever it had begun. */
-  async function session<T>(work: (session: Session) => Promise<T>): Promise<T> {
+  /**
+   * Does work on a connection of its own; one that failed is closed, with whatever it had begun.
+   * @param signal cuts the connection
+   */
+  async function session<T>(work: (session: Session) => Promise<T>, signal?: AbortSignal): Promise<T> {
     const client = await pool.connect();
     let failure: Error | undefined;
+    // What is under way there would hold the connection for as long as it likes.
+    const cut = () => void client.end();
+    signal?.addEventListener('abort', cut, { once: true });
     try {
+      signal?.throwIfAborted();
       return await work(sessionOn(client));
     } catch (error) {
       failure = error instanceof Error ? error : new Error(String(error));
       throw error;
     } finally {
+      signal?.removeEventListener('abort', cut);
       client.release(failure);
     }
   }
@@ -75,8 +84,8 @@ export function connect(url: string, o: { connections?: number; seconds?: number
     sql: sqlOn(pool),
     session,
     /** Does work in one transaction, which is undone where it fails. */
-    transaction: <T>(work: (session: Session) => Promise<T>): Promise<T> =>
-      session((own) => own.transaction(() => work(own))),
+    transaction: <T>(work: (session: Session) => Promise<T>, signal?: AbortSignal): Promise<T> =>
+      session((own) => own.transaction(() => work(own)), signal),
     /** Connections: open ones, those of them that have nothing to do, and who waits for one. */
     counts: () => ({ open: pool.totalCount, idle: pool.idleCount, waiting: pool.waitingCount }),
     async close() {

@@ -36,7 +36,10 @@ export class PreparedClient extends pg.Client {
     const ask = () => super.query(prepared(config, values) as never, values as never, done as never) as unknown;
     if (done !== undefined || typeof values === 'function' || hasCourse(config)) return ask() as never;
     const asked = this.#last.then(ask);
-    this.#last = asked.catch(() => undefined);
+    this.#last = asked.catch((error: unknown) => {
+      // What is given up goes on there: nobody is to wait behind it.
+      if (error instanceof Error && error.message === 'Query read timeout') void this.end();
+    });
     return asked as never;
   }
 }

@@ -6,6 +6,8 @@ import type { ComputeTask, ComputeTasks } from './tasks.ts';
 
 /** Two at least, so that long work leaves a place for short work. */
 const THREADS = Math.max(2, availableParallelism());
+/** Memory of one thread, without buffers. */
+const MOST_MEGABYTES = 1536;
 /** Pieces of work that may wait; beyond it who asks is told to come back. */
 const MOST_WAITING = 500;
 
@@ -21,6 +23,8 @@ function threads(): Piscina {
     minThreads: 0,
     // The modules build tables when loaded; a thread is kept for a while.
     idleTimeout: 60_000,
+    // One that is given more than this ends alone, and who asked is told; the process lives on.
+    resourceLimits: { maxOldGenerationSizeMb: MOST_MEGABYTES },
   });
   return pool;
 }

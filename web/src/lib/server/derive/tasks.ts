@@ -1,16 +1,16 @@
+import type { JsonBody } from './json-body.ts';
+import type { ShelfRead } from './shelf-of.ts';
 import type { ForecastRecordInput } from './forecast-record-of.ts';
 import type { LevelInput } from './level-input.ts';
 import type { OddsBasis, OddsBasisInput } from './odds-basis.ts';
 import type { JudgedWindow, OddsWindowsInput } from './odds-windows.ts';
 import type { OddsChoice, RangeExpiry, SourceOddsRow, StrikesChoice, StrikesResponse } from '../../api/range.ts';
-import type { RealizedVolatilityRequest } from '../../api/realized-volatility.ts';
 import type { MeasuresInput } from './instant-measures.ts';
 import type { ResourceInput } from './resource-input.ts';
 import type { StoredSlice } from '../repositories/slices.ts';
 import type { StoredMeasures } from '../repositories/measures.ts';
-import type { ShownTableRequest } from '../../api/shown-table.ts';
 import type { ExpiryPicture, Picture } from '../../api/picture.ts';
-import type { HedgeRequest, StructureByNumbers, StructureBySymbol, StructureEvaluation } from '../../api/structure.ts';
+import type { StructureByNumbers, StructureBySymbol, StructureEvaluation } from '../../api/structure.ts';
 import type {
   EvaluatedStructure,
   HedgeResult,
@@ -30,19 +30,11 @@ import type { Carry } from './derive-stored.ts';
 
 export type RowsKind = 'price' | 'implied-volatility';
 export type RowsAccuracy = 'fast' | 'default' | 'exact' | undefined;
-export interface FieldProblem {
-  path: string;
-  message: string;
+/** What the rows of a body are cut into, each part a JSON array. */
+export interface RowsPlan {
+  accuracy: RowsAccuracy;
+  parts: string[];
 }
-/** Whether a body holds together: what its rows are cut into, each part a JSON array. */
-export type RowsPlan =
-  | { type: 'malformed' }
-  | { type: 'invalid'; errors: FieldProblem[] }
-  | { type: 'rows'; accuracy: RowsAccuracy; parts: string[] };
-export type FitAnswer =
-  | { type: 'malformed' }
-  | { type: 'invalid'; errors: FieldProblem[] }
-  | { type: 'fit'; text: string };
 
 /** JSON of what is seen at an instant, without the instants around it. */
 export interface ResourceTexts {
@@ -55,13 +47,14 @@ export interface ResourceTexts {
 
 /** What worker threads compute, by name: what each is given, and what it gives back. */
 export interface ComputeTasks {
-  rowsPlan: [{ kind: RowsKind; body: Uint8Array }, RowsPlan];
+  rowsPlan: [{ kind: RowsKind; body: Uint8Array }, JsonBody<RowsPlan>];
   /** As many rows of a part as fit into one turn, from one on */
   rowsPiece: [
     { kind: RowsKind; part: string; from: number; accuracy: RowsAccuracy },
     { text: string; next: number | null },
   ];
-  surfaceFit: [{ body: Uint8Array }, FitAnswer];
+  /** JSON of the fit */
+  surfaceFit: [{ body: Uint8Array }, JsonBody<string>];
   /** The resources as they are sent, and all in one where that is wanted */
   resources: [{ input: ResourceInput; isWhole: boolean }, ResourceTexts];
   chain: [{ expiry: ExpiryPicture; inForce: VolatilityInForce; options: readonly ListedOption[] }, ChainRow[]];
@@ -85,8 +78,10 @@ export interface ComputeTasks {
   oddsStrikes: [{ input: OddsInput; choice: StrikesChoice }, StrikesResponse];
   structure: [StructureByNumbers, StructureEvaluation];
   listedStructure: [{ picture: Picture; request: StructureBySymbol }, EvaluatedStructure];
-  hedge: [HedgeRequest, HedgeResult];
-  realizedVolatility: [RealizedVolatilityRequest, (number | null)[]];
+  hedge: [{ body: Uint8Array }, JsonBody<HedgeResult>];
+  realizedVolatility: [{ body: Uint8Array }, JsonBody<(number | null)[]>];
+  /** Structures of a file of the Shelf */
+  shelf: [{ body: Uint8Array }, JsonBody<ShelfRead>];
   /** Terms that the quotes of a file betray */
   terms: [TermsEvidence, GuessedTerms];
   /** Prices of an underlying by parity, one for each slice */
@@ -95,9 +90,19 @@ export interface ComputeTasks {
   madeQuotes: [{ slices: GatheredSlice[]; carry: Carry; width: number }, (MadeQuotes | null)[]];
   /** A smile that a file would give */
   previewSmile: [{ slices: GatheredSlice[]; carry: Carry; zone: string }, PreviewSmile | null];
-  workbook: [ShownTableRequest, Uint8Array];
+  workbook: [{ body: Uint8Array }, JsonBody<Uint8Array>];
   /** Parquet of whole slices */
   chainFile: [{ symbol: string; zone: string; terms: WrittenTerms; slices: StoredSlice[] }, Uint8Array];
   table: [{ kind: TableKind; records: TableRecord[]; format: TableFormat }, Uint8Array];
 }
 export type ComputeTask = keyof ComputeTasks;
+
+/** Tasks that are given a body alone, which they read themselves, and what they make of it. */
+export type BodyTask = {
+  [N in ComputeTask]: ComputeTasks[N] extends [infer Given, JsonBody<unknown>]
+    ? { body: Uint8Array } extends Given
+      ? N
+      : never
+    : never;
+}[ComputeTask];
+export type BodyAnswer<N extends BodyTask> = Extract<ComputeTasks[N][1], { type: 'body' }>['data'];

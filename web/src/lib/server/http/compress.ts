@@ -1,6 +1,7 @@
+import { isLoopbackAddress } from '../processes/loopback.ts';
+
 /** Answers up to this size take longer to compress than to send. */
 const LEAST_BYTES = 8192;
-const LOOPBACK = /^(127\.|::1$|::ffff:127\.)/;
 const COMPRESSIBLE = /^(text\/(?!event-stream)|application\/([a-z.+-]*json|jsonl|javascript|xml)|image\/svg)/;
 
 /**
@@ -10,7 +11,7 @@ const COMPRESSIBLE = /^(text\/(?!event-stream)|application\/([a-z.+-]*json|jsonl
  */
 export async function compressed(request: Request, response: Response, address: string): Promise<Response> {
   const { headers } = response;
-  if (LOOPBACK.test(address) || !response.body || headers.has('content-encoding')) return response;
+  if (isLoopbackAddress(address) || !response.body || headers.has('content-encoding')) return response;
   if (!COMPRESSIBLE.test(headers.get('content-type') ?? '')) return response;
   headers.append('vary', 'accept-encoding');
   if (!/\bgzip\b/.test(request.headers.get('accept-encoding') ?? '')) return response;

@@ -1,7 +1,6 @@
 import { readDoorSettings } from '../processes/environment.ts';
+import { isLoopbackAddress, isLoopbackName } from '../processes/loopback.ts';
 import { problem } from './problem.ts';
-
-const LOOPBACK = /^(localhost|.+\.localhost|127(\.\d{1,3}){3}|\[::1\])$/i;
 
 /** Name in a Host header without its port. */
 function nameOf(host: string): string {
@@ -13,19 +12,25 @@ let allowed: Set<string> | undefined;
 function allowedNames(): Set<string> {
   if (allowed) return allowed;
   const { ORIGIN, ALLOWED_HOSTS } = readDoorSettings();
-  allowed = new Set([...(ORIGIN ? [nameOf(new URL(ORIGIN).host)] : []), ...ALLOWED_HOSTS.map(nameOf)]);
+  const own = ORIGIN === undefined ? [] : [nameOf(new URL(ORIGIN).host)];
+  // Names of this machine are known by the peer's address alone.
+  allowed = new Set([...own, ...ALLOWED_HOSTS.map(nameOf)].filter((name) => !isLoopbackName(name)));
   return allowed;
 }
 
-const isKnown = (host: string) => LOOPBACK.test(nameOf(host)) || allowedNames().has(nameOf(host));
+/** A name of this machine is one only for who is on it: from elsewhere anybody can write it into a header. */
+const isKnown = (host: string, peer: string | undefined) =>
+  allowedNames().has(nameOf(host)) || (isLoopbackName(nameOf(host)) && (peer === undefined || isLoopbackAddress(peer)));
 
 /**
  * Refuses requests that another site's page makes a browser send: under a name that is not the application's (a name that was
  * bound anew to its address would read and write everything), and changes and streams that come from elsewhere.
+ *
+ * @param peer address of the other end of the connection, whatever its headers say; undefined in development
  */
-export function doorRefusal(request: Request): Response | undefined {
+export function doorRefusal(request: Request, peer: string | undefined): Response | undefined {
   const host = request.headers.get('host') ?? '';
-  if (!isKnown(host)) {
+  if (!isKnown(host, peer)) {
     const detail = `this is not ${host.slice(0, 80) || 'a request without a Host'}; name it in ALLOWED_HOSTS if it should be`;
     return problem(403, 'forbidden', { detail });
   }

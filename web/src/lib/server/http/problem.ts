@@ -1,5 +1,4 @@
 import type { ProblemDetail } from '../../api/issue-details.ts';
-import { MAX_BODY_BYTES } from './read-text.ts';
 
 const TITLES = {
   'invalid-request': 'The request is not as the contract asks',
@@ -24,6 +23,8 @@ const TITLES = {
 } as const;
 export type ProblemType = keyof typeof TITLES;
 
+const RETRY_SECONDS = '2';
+
 /** Problem document of RFC 9457. `errors` names each field's path. */
 export function problem(
   status: number,
@@ -31,12 +32,10 @@ export function problem(
   o: { detail?: string; errors?: ProblemDetail[]; more?: Record<string, unknown> } = {},
 ): Response {
   const body = { type, title: TITLES[type], status, detail: o.detail, errors: o.errors, ...o.more };
-  return new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/problem+json' } });
-}
-
-/** Answer to a body over the limit of all routes but file imports. */
-export function tooLarge(): Response {
-  return problem(413, 'too-large', { detail: `at most ${MAX_BODY_BYTES} bytes` });
+  const headers = new Headers({ 'content-type': 'application/problem+json' });
+  // Whoever asks by a program is told when it is worth asking again.
+  if (status === 503) headers.set('retry-after', RETRY_SECONDS);
+  return new Response(JSON.stringify(body), { status, headers });
 }
 
 /** Answer where a symbol is none. */

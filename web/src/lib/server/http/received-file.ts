@@ -1,6 +1,7 @@
 import { importStore, uploadSpool } from '../imports/import-service.ts';
 import type { SpooledFile } from '../imports/spool.ts';
 import type { Connection } from '../database/connect.ts';
+import { bodyPieces } from './body-pieces.ts';
 import { receiveProblem } from './import-problem.ts';
 import { problem } from './problem.ts';
 
@@ -17,8 +18,7 @@ export async function receiveBody(
     const detail = 'say what the body is by a Content-Type, such as text/csv';
     return { ok: false, response: problem(400, 'invalid-request', { detail }) };
   }
-  const body = (request.body ?? new Blob([]).stream()) as unknown as AsyncIterable<Uint8Array>;
-  const received = await uploadSpool().receive(body, MAX_UPLOAD_BYTES, name);
+  const received = await uploadSpool().receive(bodyPieces(request), MAX_UPLOAD_BYTES, name);
   return received.ok ? received : { ok: false, response: receiveProblem(received) };
 }
 

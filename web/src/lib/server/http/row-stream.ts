@@ -1,8 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import { compute } from '../derive/pool.ts';
 import type { RowsKind, RowsPlan } from '../derive/tasks.ts';
-import { problem, tooLarge } from './problem.ts';
-import { readBytes } from './read-text.ts';
+import { bodyProblem } from './read-json.ts';
+import { receivedBody } from './received-body.ts';
 
 const JSON_HEADERS = { 'content-type': 'application/json', 'cache-control': 'no-store' };
 /** A body above this takes longer to read and check than a turn of other work should wait. */
@@ -14,8 +14,9 @@ const LONG_BODY = 1 << 20;
  * @param left tells that the client has gone before the answer has begun
  */
 export async function rowStream(request: Request, kind: RowsKind, left?: AbortSignal): Promise<Response> {
-  const body = await readBytes(request);
-  if (body === undefined) return tooLarge();
+  const received = await receivedBody(request, 'computed');
+  if (!received.ok) return received.response;
+  const body = received.bytes;
   const abort = new AbortController();
   const leave = () => abort.abort();
   left?.addEventListener('abort', leave, { once: true });
@@ -25,9 +26,8 @@ export async function rowStream(request: Request, kind: RowsKind, left?: AbortSi
     { kind, body },
     { lane, isLong: body.length > LONG_BODY, signal: abort.signal },
   );
-  if (plan.type === 'malformed') return problem(400, 'malformed-json', { detail: 'send one JSON document' });
-  if (plan.type === 'invalid') return problem(400, 'invalid-request', { errors: plan.errors });
-  const pieces = answerPieces(kind, plan, { lane, signal: abort.signal });
+  if (plan.type !== 'body') return bodyProblem(plan);
+  const pieces = answerPieces(kind, plan.data, { lane, signal: abort.signal });
   const encoder = new TextEncoder();
   const stream = new ReadableStream<Uint8Array>({
     async pull(controller) {
@@ -47,7 +47,7 @@ export async function rowStream(request: Request, kind: RowsKind, left?: AbortSi
 
 async function* answerPieces(
   kind: RowsKind,
-  { parts, accuracy }: Extract<RowsPlan, { type: 'rows' }>,
+  { parts, accuracy }: RowsPlan,
   o: { lane: string; signal: AbortSignal },
 ): AsyncGenerator<string> {
   let before = '{"results":[';

@@ -77,7 +77,7 @@ function stageAndStore(connection: Connection, o: Undertaking): Promise<ImportRe
     });
     await staging.dropStaging(session.sql);
     return result;
-  });
+  }, o.signal);
 }
 
 /** Terms in force of a symbol of the file. */

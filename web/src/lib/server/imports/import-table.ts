@@ -88,7 +88,7 @@ function stageAndStore(
     const stored = await session.transaction(() => storeStaged(session, owner, o, rows));
     await dropTableStaging(sql);
     return { ...stored, rows };
-  });
+  }, o.signal);
 }
 
 async function storeStaged({ sql, database }: Session, owner: string, o: Undertaking, rows: number) {

@@ -89,5 +89,5 @@ async function readPreview(
         ...{ rows: end.rows, problems: end.problems.slice(0, 12), slices, columns, first, underlyings },
       },
     };
-  });
+  }, o.signal);
 }

@@ -32,7 +32,7 @@ export async function previewImport(
       const whole = await readWhole(session.sql, session.database, staged, o);
       await staging.dropStaging(session.sql);
       return { ...recognised(staged, o.options), whole };
-    });
+    }, o.signal);
     return { ok: true, preview };
   } catch (error) {
     if (error instanceof Rejected) return { ok: false, failure: error.failure };

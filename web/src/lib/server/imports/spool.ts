@@ -2,6 +2,7 @@ import { createHash, randomUUID } from 'node:crypto';
 import { mkdirSync, readdirSync, rmSync } from 'node:fs';
 import { open, rm } from 'node:fs/promises';
 import { join } from 'node:path';
+import { letGo } from './let-go.ts';
 
 /** What an upload is doing, for whoever watches it. */
 export interface UploadProgress {
@@ -84,7 +85,8 @@ export class Spool {
         if (bytes > limit) return { ok: false, reason: 'too-large', limit };
         if (this.#size > this.#quota) return { ok: false, reason: 'no-room', limit: this.#quota };
         hash.update(next.value);
-        await handle.write(next.value);
+        // All of it: a plain write may stop in the middle where the disk is nearly full.
+        await handle.appendFile(next.value);
       }
       const progress: UploadProgress = { stage: 'received', share: 1, rows: 0 };
       const file: Kept = { id, name, path, bytes, sha256: hash.digest('hex'), progress, usedAt: Date.now(), users: 0 };
@@ -96,8 +98,7 @@ export class Spool {
       if (!isKept) {
         this.#size -= bytes;
         await rm(path, { force: true });
-        // Not waited for: a sender that sends nothing does not answer this either.
-        iterator.return?.().catch(() => undefined);
+        letGo(iterator);
       }
     }
   }

@@ -24,5 +24,5 @@ export function undoImport(
     await deriveLater(session, { owner, group: 'Measures after taking an import back', instants, queue: o.queue });
     o.signal?.throwIfAborted();
     return { ok: true, restored, kept, removed };
-  });
+  }, o.signal);
 }

@@ -4,9 +4,13 @@ import { MOST_TOPICS } from '../../api/live.ts';
 const databaseUrl = z.url({ protocol: /^postgres(ql)?$/, error: 'a postgres:// address; ./start sets it' });
 const environment = z.object({ DATABASE_URL: databaseUrl });
 
+/** Said by --open: whoever reaches the port may do everything. */
+const OPEN = z.enum(['yes']).optional();
+
 const address = {
   HOST: z.string().min(1).default('127.0.0.1'),
   PORT: z.coerce.number().int().min(1).max(65_535).default(4173),
+  OPEN,
 };
 
 /** What `./start` takes: where to listen, whose database, where its own files are, how many workers. */
@@ -36,6 +40,11 @@ const doorSettings = z.object({
     .default('')
     .transform((text) => text.split(',').flatMap((name) => (name.trim() === '' ? [] : [name.trim()]))),
 });
+
+/** Whether it was said that whoever reaches the port may do everything. */
+export function isOpen(): boolean {
+  return z.object({ OPEN }).parse(process.env).OPEN !== undefined;
+}
 
 let door: z.infer<typeof doorSettings> | undefined;
 /** Under which names the application answers, checked once. */

@@ -16,7 +16,12 @@ import {
 import { impliedVolatilityRequest, priceRequest } from '../../api/price.ts';
 import { surfaceFitRequest } from '../../api/surface-fit.ts';
 import { finiteOrNull } from '../../api/finite-or-null.ts';
-import { issueDetails } from '../../api/issue-details.ts';
+import { hedgeRequest } from '../../api/structure.ts';
+import { realizedVolatilityRequest } from '../../api/realized-volatility.ts';
+import { shelfFile } from '../../api/kept-structure.ts';
+import { shownTableRequest } from '../../api/shown-table.ts';
+import { type JsonBody, readJsonBody } from '../derive/json-body.ts';
+import { shelfOf } from '../derive/shelf-of.ts';
 import { joinPicture } from '../../api/picture.ts';
 import { madeQuotes as quotesAtVolatilities } from '../derive/made-quotes.ts';
 import { previewSmile as smileOfSlices } from '../derive/preview-smile.ts';
@@ -45,38 +50,23 @@ const ROWS_PER_PART = 256;
 /** Time after which a turn ends, milliseconds: a waiting page notices nothing, and passing a turn on costs a fraction. */
 const TURN = 40;
 
-function parse<T extends z.ZodType>(body: Uint8Array, schema: T) {
-  try {
-    return schema.safeParse(JSON.parse(new TextDecoder().decode(body)));
-  } catch {
-    return undefined;
-  }
+/** What is made of a body that holds together. */
+async function ofBody<T extends z.ZodType, R>(
+  body: Uint8Array,
+  schema: T,
+  make: (data: z.output<T>) => R | Promise<R>,
+): Promise<JsonBody<R>> {
+  const read = readJsonBody(body, schema);
+  return read.type === 'body' ? { type: 'body', data: await make(read.data) } : read;
 }
 
-/** A row as text; one that is nested deeper than the stack is no contract, and is answered as such in its place. */
-function rowText(row: unknown): string {
-  try {
-    return JSON.stringify(row) ?? 'null';
-  } catch {
-    return 'null';
-  }
-}
-
-export const rowsPlan: Task<'rowsPlan'> = ({ kind, body }) => {
-  const parsed = parse(body, kind === 'price' ? priceRequest : impliedVolatilityRequest);
-  if (!parsed) return { type: 'malformed' };
-  if (!parsed.success) return { type: 'invalid', errors: issueDetails(parsed.error) };
-  const { contracts, accuracy } = parsed.data;
-  const parts: string[] = [];
-  for (let i = 0; i < contracts.length; i += ROWS_PER_PART)
-    parts.push(
-      `[${contracts
-        .slice(i, i + ROWS_PER_PART)
-        .map(rowText)
-        .join(',')}]`,
-    );
-  return { type: 'rows', accuracy, parts };
-};
+export const rowsPlan: Task<'rowsPlan'> = ({ kind, body }) =>
+  ofBody(body, kind === 'price' ? priceRequest : impliedVolatilityRequest, ({ contracts, accuracy }) => {
+    const parts: string[] = [];
+    for (let i = 0; i < contracts.length; i += ROWS_PER_PART)
+      parts.push(JSON.stringify(contracts.slice(i, i + ROWS_PER_PART)));
+    return { accuracy, parts };
+  });
 
 export const rowsPiece: Task<'rowsPiece'> = ({ kind, part, from, accuracy }) => {
   const rows = JSON.parse(part) as unknown[];
@@ -89,12 +79,8 @@ export const rowsPiece: Task<'rowsPiece'> = ({ kind, part, from, accuracy }) => 
   return { text: texts.join(','), next: i < rows.length ? i : null };
 };
 
-export const surfaceFit: Task<'surfaceFit'> = ({ body }) => {
-  const parsed = parse(body, surfaceFitRequest);
-  if (!parsed) return { type: 'malformed' };
-  if (!parsed.success) return { type: 'invalid', errors: issueDetails(parsed.error) };
-  return { type: 'fit', text: JSON.stringify(fitSurface(parsed.data)) };
-};
+export const surfaceFit: Task<'surfaceFit'> = ({ body }) =>
+  ofBody(body, surfaceFitRequest, (asked) => JSON.stringify(fitSurface(asked)));
 
 export const resources: Task<'resources'> = ({ input, isWhole }) => {
   const { surface, market, past } = resourcesOf(input);
@@ -118,7 +104,8 @@ export const range: Task<'range'> = ({ picture, dates, coverages, days }) => ({
 export const structure: Task<'structure'> = evaluateByNumbers;
 export const listedStructure: Task<'listedStructure'> = ({ picture, request }) =>
   evaluateBySymbol(picture, request, ON_SMILE);
-export const hedge: Task<'hedge'> = solveHedge;
+export const hedge: Task<'hedge'> = ({ body }) => ofBody(body, hedgeRequest, solveHedge);
+export const shelf: Task<'shelf'> = ({ body }) => ofBody(body, shelfFile, ({ text }) => shelfOf(text));
 export const oddsBasis: Task<'oddsBasis'> = basisOf;
 export const oddsWindows: Task<'oddsWindows'> = windowsOf;
 export const odds: Task<'odds'> = ({ input, choice }) => oddsRows(input, choice);
@@ -128,10 +115,12 @@ export const level: Task<'level'> = (input) => JSON.stringify(levelOf(input));
 
 export const forecastRecord: Task<'forecastRecord'> = (input) => JSON.stringify(forecastRecordOf(input));
 
-export const realizedVolatility: Task<'realizedVolatility'> = ({ bars, estimator, window }) =>
-  Array.from(realizedSeries(dailyBars(bars), { estimator, window }), finiteOrNull);
+export const realizedVolatility: Task<'realizedVolatility'> = ({ body }) =>
+  ofBody(body, realizedVolatilityRequest, ({ bars, estimator, window }) =>
+    Array.from(realizedSeries(dailyBars(bars), { estimator, window }), finiteOrNull),
+  );
 
-export const workbook: Task<'workbook'> = (shown) => workbookOf(shown);
+export const workbook: Task<'workbook'> = ({ body }) => ofBody(body, shownTableRequest, workbookOf);
 
 async function whole(bytes: AsyncIterable<Uint8Array>): Promise<Uint8Array> {
   const pieces: Uint8Array[] = [];
