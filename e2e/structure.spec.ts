@@ -461,6 +461,7 @@ test('how likely a profit or a loss is reached on the way, and what a day brings
 
 test('the Shelf: keep, name, price anew at another instant, draw beside, leave as a file and come back', async ({
   page,
+  request,
 }) => {
   const legs: Leg[] = [
     { expiry: NEAR, strike: 4400, side: 'put', quantity: 1 },
@@ -481,8 +482,19 @@ test('the Shelf: keep, name, price anew at another instant, draw beside, leave a
   expect(number(await cell('cost').textContent())).toBe(Math.round(told.cost));
   await expect(cell('tags')).toHaveText('income, april');
   await row.getByRole('button', { name: 'Rename Wide one' }).click();
+  // Somebody else names it before: nothing is overwritten unseen, and both names are offered.
+  const { structures } = (await (await request.get('/api/v1/structures/kept')).json()) as {
+    structures: { id: string; name: string }[];
+  };
+  const theirs = { name: 'Theirs', tags: ['april'] };
+  const id = structures.find((k) => k.name === 'Wide one')?.id;
+  expect((await request.put(`/api/v1/structures/kept/${id}`, { data: theirs })).ok()).toBe(true);
   await page.getByLabel('Its new name').fill('Wider one');
   await page.getByRole('button', { name: 'save' }).click();
+  await expect(page.getByRole('alert')).toContainText('it is called “Theirs”, tags april now');
+  await expect(page.getByTestId('shelf')).toContainText('Theirs');
+  await page.getByRole('button', { name: 'call it “Wider one” all the same' }).click();
+  await expect(page.getByRole('alert')).toHaveCount(0);
   const renamed = page.getByTestId('shelf').locator('tbody tr', { hasText: 'Wider one' });
   await expect(renamed).toBeVisible();
   // Another structure, the kept one beside it: one chart, one table.

@@ -9,7 +9,7 @@ import {
 } from '../../src/lib/server/repositories/kept-structures.ts';
 import { csvText } from '../../src/lib/server/exports/csv-text.ts';
 import { shelfOf } from '../../src/lib/server/derive/shelf-of.ts';
-import { keepStructures } from '../../src/lib/server/services/shelf.ts';
+import { dropKept, keepStructures, renameKept, shelfOwned } from '../../src/lib/server/services/shelf.ts';
 import { testDatabase, type TestDatabase } from './database.ts';
 
 let store: TestDatabase;
@@ -94,6 +94,31 @@ test('a file that is none says which row and which part, and nothing of it is ke
   expect(troubles([head, good.replace('one', '')].join('\n'))).toEqual(['1 name']);
   for (const text of ['{}', '{"structures": 3}', '[', '[1]', head, 'a,b\n1,2', '"open', '\0\0'])
     expect(troubles(text).length, JSON.stringify(text)).toBeGreaterThan(0);
+});
+
+test('no more than may be kept, whoever asks at once; of changes at once of the same thing one is made', async () => {
+  const { database } = store.connection;
+  const [request] = fc.sample(kept, { numRuns: 1, seed: 5 });
+  const many = Array.from({ length: 300 }, (_, i) => ({ ...request, name: `n${i}` }));
+  const asked = await Promise.all(Array.from({ length: 8 }, () => keepStructures(database, 'many', many)));
+  expect(asked.filter((outcome) => outcome.ok)).toHaveLength(3);
+  const [one] = await shelfOwned(database, 'many');
+  const rename = (name: string, etag = one.etag) => {
+    const change = { name, tags: [] };
+    return renameKept(database, { owner: 'many', id: one.id, change, means: (is) => is === etag });
+  };
+  const renamed = await Promise.all(Array.from({ length: 20 }, (_, i) => rename(`won by ${i}`)));
+  const won = renamed.filter((outcome) => outcome.ok);
+  expect(won).toHaveLength(1);
+  const now = (await shelfOwned(database, 'many')).find((k) => k.id === one.id);
+  expect(won[0]).toEqual({ ok: true, kept: now });
+  // Those who came too late are told what it is now, and may say that they mean it all the same.
+  for (const outcome of renamed) if (!outcome.ok) expect(outcome.now).toEqual(now);
+  expect(await rename('after all', now?.etag)).toMatchObject({ ok: true, kept: { name: 'after all' } });
+  const drop = (etag: string) => dropKept(database, { owner: 'many', id: one.id, means: (is) => is === etag });
+  expect(await drop(one.etag)).toMatchObject({ ok: false, now: { name: 'after all' } });
+  expect(await dropKept(database, { owner: 'many', id: one.id, means: () => true })).toEqual({ ok: true });
+  expect(await dropKept(database, { owner: 'many', id: one.id, means: () => true })).toEqual({ ok: false });
 });
 
 test('kept by one owner: newest first, renamed and deleted by nobody else, no more than there may be, all or none', async () => {

@@ -43,6 +43,7 @@ export const keptStructure = z
     paid: z.array(paidLegText),
     cost: figure,
     id: z.uuid(),
+    etag: z.string(),
   })
   .meta({ id: 'KeptStructure' });
 export type KeptStructure = z.infer<typeof keptStructure>;
@@ -50,6 +51,7 @@ export type KeptStructure = z.infer<typeof keptStructure>;
 export const keptResponse = z.object({ structures: z.array(keptStructure) });
 /** What of a kept one may be changed. */
 export const keptChange = z.object({ name: nameText, tags: tagTexts }).meta({ id: 'KeptChange' });
+export type KeptChange = z.output<typeof keptChange>;
 
 /** Most bytes of a file of kept structures. */
 export const MOST_SHELF_TEXT = 1_000_000;
@@ -72,7 +74,8 @@ export interface ShelfRow {
   price: number;
 }
 
-export function shelfRow({ name, tags, symbol, asOf, legs, held, paid, cost, price }: KeptStructure): ShelfRow {
+export function shelfRow(kept: Omit<KeptStructure, 'id' | 'etag'>): ShelfRow {
+  const { name, tags, symbol, asOf, legs, held, paid, cost, price } = kept;
   const legTexts = legs.map(({ ratio, expiry, strike, side }) => {
     const typed = paid.find((p) => p.expiry === expiry && p.strike === strike && p.side === side);
     return `${ratio} ${expiry} ${strike} ${side}${typed ? ` at ${typed.price}` : ''}`;

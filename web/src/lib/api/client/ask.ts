@@ -8,6 +8,8 @@ export interface Asking<P extends z.ZodObject, Q extends z.ZodObject, B extends 
   query?: URLSearchParams | Partial<Record<keyof z.input<Q> & string, string | number>>;
   body?: z.input<B>;
   signal?: AbortSignal;
+  /** Entity tag of what is meant: it is refused where it was changed meanwhile */
+  ifMatch?: string;
   /** Another than the page's own, as while a page is rendered */
   fetch?: typeof fetch;
   /** Takes the answer as it is: of a large one that our own server made, which is of the same build */
@@ -50,11 +52,15 @@ async function send<P extends z.ZodObject, Q extends z.ZodObject, B extends z.Zo
   route: Pick<Route, 'method' | 'path'>,
   o: Asking<P, Q, B>,
 ): Promise<Response> {
-  const { parameters = {}, query, body, signal, fetch: fetching = fetch } = o;
+  const { parameters = {}, query, body, signal, ifMatch, fetch: fetching = fetch } = o;
+  const headers: Record<string, string> = {};
+  if (body !== undefined) headers['content-type'] = 'application/json';
+  if (ifMatch !== undefined) headers['if-match'] = ifMatch;
   const response = await fetching(addressOf(route, { parameters, query }), {
     method: route.method.toUpperCase(),
     signal,
-    ...(body !== undefined && { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+    headers,
+    ...(body !== undefined && { body: JSON.stringify(body) }),
   }).catch((error: unknown) => {
     if (signal?.aborted) throw error;
     throw new ApiTrouble('the server does not answer; try again', { status: 0 });

@@ -33,6 +33,8 @@ export const STRUCTURE_FIELD_WORDS: Readonly<Record<string, string>> = {
   'KeptStructure.tags': 'Words that it is found by',
   'KeptStructure.held': "Underlying beside them, in contracts' worth",
   'KeptStructure.paid': 'Prices that legs are taken at in place of their mid',
+  'KeptStructure.etag':
+    'Entity tag of its name and tags: sent back in If-Match, it has a change refused (412) where somebody else made one before',
   'KeptStructure.cost': 'Of the position when it was kept, in currency; null where a leg had no price',
   'KeptChange.tags': 'Words that it is found by',
   'get /structures/kept.structures': 'Newest first',

@@ -12,6 +12,7 @@ const TITLES = {
   'hedge-underdetermined': 'More than one hedge does it',
   forbidden: 'The request may not be made from there',
   gone: 'It is here no more',
+  changed: 'It was changed meanwhile',
   'timed-out': 'Nothing more came',
   busy: 'There is too much to do',
   'no-space': 'The disk is full',

@@ -3,7 +3,7 @@ import type { z } from 'zod';
 import { type freezeRequest, type FrozenSet, frozenSet } from '../../api/range.ts';
 import type { Picture } from '../../api/picture.ts';
 import { toldMove } from '../../theory/index.ts';
-import type { Database } from '../database/connect.ts';
+import type { Database, Transaction } from '../database/connect.ts';
 import { frozenVerdict } from '../derive/frozen-verdict.ts';
 import { endedSession } from '../derive/session-bars.ts';
 import {
@@ -17,6 +17,7 @@ import {
 import type { StoredUnderlying } from '../repositories/underlyings.ts';
 import { endedSessions } from './ended-sessions.ts';
 import { expectedRanges } from './range.ts';
+import { withinLimit } from './within-limit.ts';
 
 /** Levels are held against as many sessions at most: two years. */
 const MOST_SESSIONS = 504;
@@ -66,10 +67,15 @@ export async function freezeLevels(
       : [];
   });
   if (levels.length === 0) return { ok: false, reason: 'nothing' };
-  if ((await frozenCount(database, { owner, symbol })) >= MOST_KEPT) return { ok: false, reason: 'too-many' };
   const { name, move } = request;
   const set = { name, move, instant, price: picture.price, levels };
-  const id = await saveFrozenSet(database, { owner, symbol, ...set });
+  const count = (transaction: Transaction) => frozenCount(transaction, { owner, symbol });
+  const limit = { of: `frozen levels ${owner} ${symbol}`, most: MOST_KEPT, adds: 1, count };
+  const saved = await withinLimit(database, limit, (transaction) =>
+    saveFrozenSet(transaction, { owner, symbol, ...set }),
+  );
+  if (!saved.ok) return { ok: false, reason: 'too-many' };
+  const id = saved.added;
   const ended = await endedSessions(database, stored, { instant, count: MOST_SESSIONS });
   return { ok: true, set: judged({ id, ...set }, stored, ended) };
 }

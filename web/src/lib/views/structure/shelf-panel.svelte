@@ -1,7 +1,7 @@
 <!-- The Shelf: structures that were kept, what each is worth now, and files of them. -->
 <script lang="ts">
   import { symbolPart } from '@umwelt/market/symbol';
-  import type { KeepRequest, KeptStructure } from '$lib/api/kept-structure';
+  import type { KeepRequest, KeptChange, KeptStructure } from '$lib/api/kept-structure';
   import { legsText } from '$lib/api/picked-legs';
   import ValueTable from '$lib/shell/value-table.svelte';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
@@ -48,7 +48,13 @@
     const one = shelf.kept?.find((k) => k.id === renamed?.id);
     if (!one || !renamed) return;
     await shelf.change(one, { name: renamed.name.trim() || one.name, tags: tagsOf(renamed.tags) });
-    if (shelf.trouble === undefined) renamed = undefined;
+    if (shelf.trouble === undefined && !shelf.conflict) renamed = undefined;
+  }
+  /** Ends a conflict: with what was wanted, or as it is kept now. */
+  async function settle(now: KeptStructure, wanted?: KeptChange): Promise<void> {
+    if (wanted) await shelf.change(now, wanted);
+    else shelf.conflict = undefined;
+    if (!shelf.conflict) renamed = undefined;
   }
   async function take(event: Event & { currentTarget: HTMLInputElement }): Promise<void> {
     const input = event.currentTarget;
@@ -244,6 +250,24 @@
     <button type="submit" class="btn btn-xs" disabled={shelf.isBusy}>save</button>
     <button type="button" class="quiet min-h-6" onclick={() => (renamed = undefined)}>leave it</button>
   </form>
+{/if}
+{#if shelf.conflict}
+  {@const { now, wanted } = shelf.conflict}
+  <p class="mt-1 text-[12.5px]" role="alert">
+    Meanwhile somebody else changed it: it is called “{now.name}”{now.tags.length > 0
+      ? `, tags ${now.tags.join(', ')}`
+      : ''} now.
+    {#if wanted}
+      <button type="button" class="text-implied min-h-6" disabled={shelf.isBusy} onclick={() => settle(now, wanted)}
+        >call it “{wanted.name}” all the same</button
+      >
+    {:else}
+      <button type="button" class="text-implied min-h-6" disabled={shelf.isBusy} onclick={() => shelf.drop(now)}
+        >delete it all the same</button
+      >
+    {/if}
+    <button type="button" class="quiet min-h-6" onclick={() => settle(now)}>leave it as it is</button>
+  </p>
 {/if}
 {#if shelf.trouble}<p class="text-loss mt-1 text-[12.5px]" role="alert">{shelf.trouble}</p>{/if}
 {#if shelf.deleted}

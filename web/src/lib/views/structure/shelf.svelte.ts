@@ -1,5 +1,7 @@
-import type { KeepRequest, KeptStructure } from '../../api/kept-structure.ts';
+import { z } from 'zod';
+import { type KeepRequest, type KeptChange, keptStructure, type KeptStructure } from '../../api/kept-structure.ts';
 import { addressOf, ask, troubleText } from '../../api/client/ask.ts';
+import { ApiTrouble } from '../../api/client/trouble.ts';
 import {
   changeKeptRoute,
   dropRoute,
@@ -9,6 +11,8 @@ import {
   structureRoute,
 } from '../../api/contract/structures.ts';
 import type { StructureEvaluation } from '../../api/structure.ts';
+
+const changedDocument = z.object({ current: keptStructure });
 
 /** Structures that are evaluated side by side. */
 const SIDE_BY_SIDE = 3;
@@ -22,6 +26,8 @@ export class Shelf {
   kept = $state.raw<KeptStructure[]>();
   trouble = $state<string>();
   isBusy = $state(false);
+  /** What somebody else changed before, and what was wanted of it; nothing where it was to be deleted */
+  conflict = $state.raw<{ now: KeptStructure; wanted: KeptChange | undefined }>();
   /** What was deleted last: it can be put back */
   deleted = $state.raw<KeptStructure>();
   /** By identifier, of the instant that was asked for last */
@@ -38,24 +44,41 @@ export class Shelf {
     });
   }
 
-  change({ id }: KeptStructure, change: Pick<KeptStructure, 'name' | 'tags'>): Promise<void> {
-    return this.#do(async () => {
-      await ask(changeKeptRoute, { parameters: { id }, body: change });
-    });
+  /** Gives it another name and tags; where somebody else did so meanwhile nothing is changed, and `conflict` has both. */
+  async change({ id, etag }: KeptStructure, wanted: KeptChange): Promise<void> {
+    this.conflict = undefined;
+    await this.#do(() =>
+      this.#unlessChanged(() => ask(changeKeptRoute, { parameters: { id }, body: wanted, ifMatch: etag }), wanted),
+    );
   }
 
-  drop(structure: KeptStructure): Promise<void> {
-    return this.#do(async () => {
-      await ask(dropRoute, { parameters: { id: structure.id } });
-      this.deleted = structure;
-    });
+  async drop(structure: KeptStructure): Promise<void> {
+    const { id, etag } = structure;
+    this.conflict = undefined;
+    await this.#do(() =>
+      this.#unlessChanged(async () => {
+        await ask(dropRoute, { parameters: { id }, ifMatch: etag });
+        this.deleted = structure;
+      }),
+    );
+  }
+
+  async #unlessChanged(what: () => Promise<unknown>, wanted?: KeptChange): Promise<void> {
+    try {
+      await what();
+    } catch (error) {
+      const changed =
+        error instanceof ApiTrouble && error.status === 412 ? changedDocument.safeParse(error.document) : undefined;
+      if (!changed?.success) throw error;
+      this.conflict = { now: changed.data.current, wanted };
+    }
   }
 
   putBack(): Promise<void> {
     const { deleted } = this;
     if (!deleted) return Promise.resolve();
     return this.#do(async () => {
-      const { id: _id, ...request } = deleted;
+      const { id: _id, etag: _etag, ...request } = deleted;
       await ask(keepRoute, { body: request });
       this.deleted = undefined;
     });
