@@ -43,6 +43,9 @@ export interface StructureFigures {
 /** How far out prices are looked at where later legs make the profit a curve, in deviations to the first expiry. */
 const REACH = 12;
 
+/** And no farther than this, a hundred digits up and down: a price of 2,000 % over a hundred years has no double. */
+const MOST_LOG_REACH = 230;
+
 /**
  * A structure of European legs under constant volatilities: each leg is priced by its own, the law of the price has the market's
  * and the drift rate - yield. Everything but the Greeks is at the first expiry of the legs, where later ones are worth their model
@@ -90,9 +93,8 @@ function exactShape(legs: readonly Leg[]): Shape {
 function curvedShape(legs: readonly ConstantLeg[], market: ConstantMarket, profit: (price: number) => number): Shape {
   const options = legs.filter((leg) => leg.kind === 'option');
   const years = Math.max(...options.map((leg) => leg.years));
-  const spread = Math.exp(
-    REACH * Math.max(market.volatility, ...legs.map((l) => l.volatility ?? 0)) * Math.sqrt(years),
-  );
+  const deviation = Math.max(market.volatility, ...legs.map((l) => l.volatility ?? 0)) * Math.sqrt(years);
+  const spread = Math.exp(Math.min(REACH * deviation, MOST_LOG_REACH));
   const strikes = options.map((leg) => leg.strike);
   const low = Math.min(market.underlying, ...strikes) / spread;
   const high = Math.max(market.underlying, ...strikes) * spread;

@@ -56,8 +56,7 @@ export const structureRequest = z.union([byNumbers, bySymbol]);
 
 const structureGreeks = z
   .object({
-    ...{ delta: z.number(), gamma: z.number(), theta: z.number(), vega: z.number(), rho: z.number() },
-    ...{ vanna: figure, volga: figure },
+    ...{ delta: figure, gamma: figure, theta: figure, vega: figure, rho: figure, vanna: figure, volga: figure },
   })
   .meta({ id: 'StructureGreeks' });
 

@@ -27,16 +27,24 @@ export function evaluateByNumbers({ legs, multiplier, ...market }: StructureByNu
     maxLoss: inMoney(found.maxLoss, multiplier),
     breakEvens: found.breakEvens,
     probabilityOfProfit: found.probabilityOfProfit,
-    greeks: timesAll(scaledGreeks(greeks, 'spot'), multiplier),
+    greeks: known(timesAll(scaledGreeks(greeks, 'spot'), multiplier)),
   };
 }
 
 function inMoney(profit: number | undefined, multiplier: number): number | null {
-  return profit === undefined ? null : profit * multiplier;
+  return profit === undefined ? null : finiteOrNull(profit * multiplier);
 }
 
 function timesAll<G extends Record<string, number>>(greeks: G, multiplier: number): G {
   return Object.fromEntries(Object.entries(greeks).map(([name, value]) => [name, value * multiplier])) as G;
+}
+
+/** Of a strike at the price with no time or volatility left gamma has no bound: that is not known, rather than a number. */
+function known<G extends Record<string, number>>(greeks: G): Record<keyof G, number | null> {
+  return Object.fromEntries(Object.entries(greeks).map(([name, value]) => [name, finiteOrNull(value)])) as Record<
+    keyof G,
+    number | null
+  >;
 }
 
 /** What is wrong with a leg, by its place. */
