@@ -138,6 +138,26 @@ test('a cancelled group ends within a moment: what runs is rolled back, what wai
   expect(await storedCounts()).toEqual({ slices: 0, instants: 0, measures: 0 });
 });
 
+test('a job that waits for the database for long keeps giving signs, and is not handed out again', async () => {
+  await put([chains('VMQ', 3)]);
+  const { transaction, database, sql } = store.connection;
+  const stop = new AbortController();
+  const working = work(store.connection, boss, stop.signal);
+  await transaction(async (blocking) => {
+    // What the job stores waits here, as a COPY of a long file does.
+    await blocking.sql`lock table derived_measures in access exclusive mode`;
+    await until(async () => (await jobsOf(database, 'local', 'Test'))[0].state === 'running');
+    const signs = new Set<string>();
+    await until(async () => {
+      const [{ at }] = await sql<{ at: string }[]>`select beat_at::text as at from jobs`;
+      return signs.add(at).size > 3;
+    });
+  });
+  await until(isOver).finally(() => stop.abort());
+  await working;
+  expect(await jobsOf(database, 'local', 'Test')).toMatchObject([{ state: 'done', attempts: 1 }]);
+});
+
 test('a worker that is asked to stop gives its job back at once', async () => {
   await put([chains('KELPA', 200)]);
   const { database } = store.connection;

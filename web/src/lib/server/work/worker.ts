@@ -60,22 +60,56 @@ async function runOne(
     await boss.complete(QUEUE, id);
     return;
   }
-  let lastBeat = Date.now();
+  const signs = giveSigns(database, { id, worker });
   const tick = async (share: number) => {
     if (signal.aborted) throw new Ended('stopping');
-    if (Date.now() - lastBeat < BEAT_MILLISECONDS) return;
-    lastBeat = Date.now();
-    const answer = await beat(database, { id, worker, share });
-    if (answer !== 'go-on') throw new Ended(answer);
+    signs.share = share;
+    // Computing leaves the clock no turn.
+    if (Date.now() - signs.givenAt > BEAT_MILLISECONDS) await signs.give();
+    if (signs.ended) throw new Ended(signs.ended);
   };
   try {
     await runJob(connection, jobPayload.parse(stored.payload), tick);
+    await signs.stop();
     await endJob(database, { id, worker, state: 'done' });
     await boss.complete(QUEUE, id);
   } catch (error) {
+    await signs.stop();
     if (error instanceof Ended) await afterEnd(connection, boss, { id, worker, how: error.how });
     else await afterError(connection, boss, { id, worker, error });
   }
+}
+
+/**
+ * Says that a job is being worked on, by a clock of its own: what the work waits for, such as a long COPY, has no steps to say so
+ * between.
+ */
+function giveSigns(database: Connection['database'], { id, worker }: { id: string; worker: string }) {
+  const signs = {
+    share: 0,
+    /** How the job was ended from outside, where it was */
+    ended: undefined as Exclude<Ended['how'], 'stopping'> | undefined,
+    givenAt: Date.now(),
+    async give() {
+      signs.givenAt = Date.now();
+      giving = beat(database, { id, worker, share: signs.share }).then(
+        (answer) => {
+          if (answer !== 'go-on') signs.ended = answer;
+        },
+        // The database is away: the work itself meets that, or the next sign is given.
+        () => undefined,
+      );
+      await giving;
+    },
+    /** After it none is under way. */
+    async stop() {
+      clearInterval(timer);
+      await giving;
+    },
+  };
+  let giving = Promise.resolve();
+  const timer = setInterval(() => void signs.give(), BEAT_MILLISECONDS);
+  return signs;
 }
 
 async function afterEnd(
