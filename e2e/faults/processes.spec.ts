@@ -170,6 +170,13 @@ test('a second ./start says where the first runs and leaves it alone; a taken po
     stderr: expect.stringContaining(`Port ${port} is in use`) as unknown as string,
   });
   expect(readdirSync(folder)).toEqual(['start.lock']);
+  // More than this machine only where that is said, whichever of the two listens.
+  const refused = { code: 2, stderr: expect.stringContaining('--open') as unknown as string };
+  expect(await start({ DATA_DIR: folder, HOST: '0.0.0.0' })).toMatchObject(refused);
+  const serving = run(process.execPath, [`${root}web/build-processes/serve.js`], {
+    env: { ...process.env, HOST: '::' },
+  });
+  expect(await serving.catch((error: unknown) => error)).toMatchObject(refused);
   expect((await application.processes()).map((p) => p.pid)).toEqual(expect.arrayContaining(before));
 });
 

@@ -30,6 +30,8 @@ const { handler } = (await import(application.href)) as { handler: RequestListen
 
 const server = createServer((request, response) => {
   response.setHeader('x-content-type-options', 'nosniff');
+  // Of plain files that a build may change; what is named by its contents says for itself that it stays.
+  response.setHeader('cache-control', 'public, max-age=3600');
   const refusal = malformedAddress(request.url ?? '');
   if (refusal) {
     response.writeHead(refusal.status, { 'content-type': refusal.type });

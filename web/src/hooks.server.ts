@@ -52,6 +52,8 @@ export const handle: Handle = async ({ event, resolve }) => {
   if (isApi && response.status >= 400 && !isProblem && pathname !== '/api/v1/ready')
     response = promised(response.status, event.locals.trouble);
   response = await compressed(event.request, response, event.getClientAddress());
+  // What is seen changes with what is stored: it is asked for each time, and kept by nobody in between.
+  if (!response.headers.has('cache-control')) response.headers.set('cache-control', 'private, no-cache');
   response.headers.set('x-content-type-options', 'nosniff');
   response.headers.set('referrer-policy', 'same-origin');
   response.headers.set('cross-origin-opener-policy', 'same-origin');

@@ -120,7 +120,7 @@ test('a killed feed is taken up where it was: no wave is lost or repeated; a sec
 });
 
 test('a slow browser gets the newest state of each topic, never a queue', async () => {
-  const listener = new Listener(['VM50', 'RYE'], () => undefined);
+  const listener = new Listener({ topics: ['VM50', 'RYE'], client: 'one' }, () => undefined);
   for (let wave = 1; wave <= 500; wave++) {
     listener.send('VM50', eventBytes('picture', `"VM50 ${wave}"`));
     listener.send('RYE', eventBytes('picture', `"RYE ${wave}"`));
@@ -139,13 +139,20 @@ test('the hub brings every wave to its listeners, and the newest at once to who 
   const { database } = store.connection;
   startProcess('feed', store.url);
   await until(async () => (await feedState(database))?.state === 'paused');
-  const hub = new LiveHub(store.connection, { owner: 'local', mostTopics: 2 });
+  const hub = new LiveHub(store.connection, { owner: 'local', most: { topics: 2, perClient: 2, all: 3 } });
   const opened = (topics: string[]) => {
-    const answer = hub.open(topics);
+    const answer = hub.open(topics, 'one');
     if (!answer.ok) throw new Error('refused');
     return answer.stream;
   };
-  expect(hub.open(['A', 'B', 'C'])).toEqual({ ok: false, most: 2 });
+  expect(hub.open(['A', 'B', 'C'], 'one')).toEqual({ ok: false, of: 'topics', most: 2 });
+  // Of one address two, and three of all: each is told which it is.
+  const others = [hub.open(['VM50'], 'two'), hub.open(['VM50'], 'two')];
+  expect(hub.open(['VM50'], 'two')).toEqual({ ok: false, of: 'client', most: 2 });
+  expect(hub.open(['VM50'], 'three')).toMatchObject({ ok: true });
+  expect(hub.open(['VM50'], 'four')).toEqual({ ok: false, of: 'all', most: 3 });
+  hub.close();
+  expect(others).toMatchObject([{ ok: true }, { ok: true }]);
   const instants: string[] = [];
   const follow = async (stream: ReadableStream<Uint8Array>, into: string[]) => {
     for await (const piece of stream as unknown as AsyncIterable<Uint8Array>) {

@@ -20,7 +20,7 @@ test('a workbook holds the table: numbers as numbers, nothing turned into a form
   const workbook = new ExcelJS.Workbook();
   await workbook.xlsx.load((await workbookOf(TABLE)).buffer as ArrayBuffer);
   const sheet = workbook.worksheets[0];
-  expect(sheet.name).toBe('KELPA term  all ');
+  expect(sheet.name).toBe('KELPA term  all');
   expect(sheet.getRow(1).values).toEqual([undefined, ...TABLE.header]);
   expect(sheet.getCell('B2').value).toBe(16.3);
   expect(sheet.getCell('D2').value).toBe('=1+1');

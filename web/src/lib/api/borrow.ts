@@ -6,7 +6,7 @@ export const BORROW_KINDS = ['shape', 'total'] as const;
 
 /** Whose smile an underlying borrows, and how: kept, and followed from then on. */
 export const smileLink = z
-  .object({
+  .strictObject({
     donor: storedSymbol,
     kind: z.enum(BORROW_KINDS),
     /** Added to the volatility, decimal; null: fitted to the borrower's own quotes, expiry by expiry */

@@ -15,15 +15,26 @@ export function issueDetails(error: z.ZodError): ProblemDetail[] {
   return error.issues
     .slice(0, MOST_DETAILS)
     .flatMap((issue) => nearestForm(issue))
+    .flatMap(byKey)
     .slice(0, MOST_DETAILS)
     .map((issue) => ({ path: pathText(issue.path), message: shortened(issue.message) }));
 }
 
+type Fault = Pick<z.core.$ZodIssue, 'path' | 'message'> & { code?: string; keys?: string[] };
+
 const shortened = (message: string) =>
   message.length > LONGEST_MESSAGE ? `${message.slice(0, LONGEST_MESSAGE)}…` : message;
 
+/** What nobody asked for is named by its own path. */
+function byKey(issue: Fault): Fault[] {
+  if (issue.code !== 'unrecognized_keys') return [issue];
+  return (issue.keys ?? [])
+    .slice(0, MOST_DETAILS)
+    .map((key) => ({ path: [...issue.path, key], message: 'is not known here; leave it out' }));
+}
+
 /** Where several forms are allowed, what is wrong by the one that was meant: that with the fewest faults. */
-function nearestForm(issue: z.core.$ZodIssue): Pick<z.core.$ZodIssue, 'path' | 'message'>[] {
+function nearestForm(issue: z.core.$ZodIssue): Fault[] {
   if (issue.code !== 'invalid_union' || issue.errors.length === 0) return [issue];
   const forms = issue.errors.map((form) =>
     form.flatMap(nearestForm).map((inner) => ({ ...inner, path: [...issue.path, ...inner.path] })),

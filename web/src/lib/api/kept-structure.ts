@@ -8,7 +8,7 @@ const written = z.number().overwrite((value) => value + 0);
 
 /** A price that a leg is taken at in place of its mid. */
 export const paidLegText = z
-  .object({
+  .strictObject({
     ...{ expiry: expiryDate, strike: z.number().positive().max(1e9), side: optionSide },
     price: written.min(0).max(1e9),
   })
@@ -20,7 +20,7 @@ const tagTexts = z.array(z.string().trim().min(1).max(30)).max(12);
 
 /** What is kept of a structure. */
 export const keepRequest = z
-  .object({
+  .strictObject({
     ...{ name: nameText, tags: tagTexts.default([]), symbol: storedSymbol, asOf: instantText },
     legs: z.array(tradedLeg).max(MOST_LEGS),
     held: written.min(-1e6).max(1e6).default(0),
@@ -50,13 +50,13 @@ export type KeptStructure = z.infer<typeof keptStructure>;
 
 export const keptResponse = z.object({ structures: z.array(keptStructure) });
 /** What of a kept one may be changed. */
-export const keptChange = z.object({ name: nameText, tags: tagTexts }).meta({ id: 'KeptChange' });
+export const keptChange = z.strictObject({ name: nameText, tags: tagTexts }).meta({ id: 'KeptChange' });
 export type KeptChange = z.output<typeof keptChange>;
 
 /** Most bytes of a file of kept structures. */
 export const MOST_SHELF_TEXT = 1_000_000;
 /** A file of kept structures as text: JSON or CSV. */
-export const shelfFile = z.object({ text: z.string().min(1).max(MOST_SHELF_TEXT) });
+export const shelfFile = z.strictObject({ text: z.string().min(1).max(MOST_SHELF_TEXT) });
 export const shelfImported = z.object({ kept: z.array(keptStructure) });
 
 /* One row of a file a structure: lists are written in one cell. */
@@ -109,9 +109,11 @@ export function requestOfRow(row: Readonly<Record<string, string>>): unknown {
   const legs = list(row.legs).map((text) => LEG.exec(text)?.groups ?? text);
   return {
     ...{ name: row.name, tags: tagsOf(row.tags), symbol: row.symbol, asOf: row.asOf },
-    legs: legs.map((leg) =>
-      typeof leg === 'string' ? leg : { ...leg, ratio: Number(leg.ratio), strike: Number(leg.strike) },
-    ),
+    legs: legs.map((leg) => {
+      if (typeof leg === 'string') return leg;
+      const { expiry, side, ratio, strike } = leg;
+      return { expiry, side, ratio: Number(ratio), strike: Number(strike) };
+    }),
     paid: legs.flatMap((leg) =>
       typeof leg === 'string' || leg.price === undefined
         ? []

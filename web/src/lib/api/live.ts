@@ -8,7 +8,7 @@ export const STORE_MINUTES = [0, 1, 5, 15, 60] as const;
 
 /** What can be told to the feed. */
 export const feedCommand = z
-  .object({
+  .strictObject({
     action: z.enum(['start', 'pause', 'step']).optional(),
     /** Seconds of market time a second */
     speed: z.number().min(1).max(600).optional(),

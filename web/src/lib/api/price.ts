@@ -10,17 +10,17 @@ const contractFields = {
   years: z.number().nonnegative(),
   rate: z.number(),
   dividendYield: z.number().optional(),
-  dividends: z.array(z.object({ years: z.number().positive(), amount: z.number().nonnegative() })).optional(),
+  dividends: z.array(z.strictObject({ years: z.number().positive(), amount: z.number().nonnegative() })).optional(),
 };
 
 /** One option to be priced. Rows are checked one by one, so that a bad row does not spoil the others. */
 export const priceContract = z
-  .object({ ...contractFields, volatility: z.number().nonnegative() })
+  .strictObject({ ...contractFields, volatility: z.number().nonnegative() })
   .meta({ id: 'PriceContract' });
 export type PriceContract = z.infer<typeof priceContract>;
 
 export const impliedVolatilityContract = z
-  .object({ ...contractFields, price: z.union([z.number(), z.enum(['NaN', 'Infinity', '-Infinity'])]) })
+  .strictObject({ ...contractFields, price: z.union([z.number(), z.enum(['NaN', 'Infinity', '-Infinity'])]) })
   .meta({ id: 'ImpliedVolatilityContract' });
 
 export const MAX_CONTRACTS = 100_000;
@@ -37,8 +37,8 @@ export interface PriceRequestText {
   contracts: [PriceContract];
 }
 
-export const priceRequest = z.object({ accuracy, contracts: rows });
-export const impliedVolatilityRequest = z.object({ accuracy, contracts: rows });
+export const priceRequest = z.strictObject({ accuracy, contracts: rows });
+export const impliedVolatilityRequest = z.strictObject({ accuracy, contracts: rows });
 
 export const priceResult = z
   .object({

@@ -173,7 +173,7 @@ export type DailyBarRow = z.infer<typeof dailyBar>;
 export const barsResponse = z.object({ symbol: z.string(), asOf: instantText, bars: z.array(dailyBar) });
 
 /** Levels to keep, as they are at the instant that is asked about. */
-export const freezeRequest = z.object({
+export const freezeRequest = z.strictObject({
   name: z.string().trim().min(1).max(60),
   move: z.enum(MOVE_CHOICES).default('straddle'),
   coverage: z.number().gt(0).lt(1).default(USUAL_COVERAGE),

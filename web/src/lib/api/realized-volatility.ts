@@ -6,7 +6,7 @@ import { figure, positive } from './quantity.ts';
 const MOST_BARS = 30_000;
 
 const bar = z
-  .object({ open: positive, high: positive, low: positive, close: positive })
+  .strictObject({ open: positive, high: positive, low: positive, close: positive })
   .refine((b) => b.high >= Math.max(b.open, b.close, b.low), {
     path: ['high'],
     message: 'must not lie below another price of the bar',
@@ -17,12 +17,11 @@ const bar = z
   })
   .nullable();
 
-export const realizedVolatilityRequest = z.object({
+export const realizedVolatilityRequest = z.strictObject({
   bars: z.array(bar).max(MOST_BARS),
   estimator: z.enum(REALIZED_ESTIMATORS),
   window: z.number().int().min(2).max(MOST_BARS),
 });
-export type RealizedVolatilityRequest = z.infer<typeof realizedVolatilityRequest>;
 
 export const realizedVolatilityResponse = z
   .object({ series: z.array(figure) })

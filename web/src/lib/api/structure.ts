@@ -13,7 +13,7 @@ const underlyingLeg = { kind: z.literal('underlying'), quantity };
 
 /** Under constant volatilities, all inputs given. */
 const byNumbers = z
-  .object({
+  .strictObject({
     underlying: positive.max(1e12),
     rate: z.number().min(-1).max(5),
     dividendYield: z.number().min(-5).max(5).default(0),
@@ -22,11 +22,11 @@ const byNumbers = z
     multiplier: positive.max(1e9).default(1),
     legs: legs(
       z.discriminatedUnion('kind', [
-        z.object({
+        z.strictObject({
           ...{ kind: z.literal('option'), side: optionSide, strike: positive.max(1e12) },
           ...{ years: z.number().nonnegative().max(200), quantity, price, volatility: volatility.optional() },
         }),
-        z.object({ ...underlyingLeg, price }),
+        z.strictObject({ ...underlyingLeg, price }),
       ]),
     ),
   })
@@ -35,17 +35,17 @@ export type StructureByNumbers = z.output<typeof byNumbers>;
 
 /** Of listed options of an underlying, by its fitted surface. */
 const bySymbol = z
-  .object({
+  .strictObject({
     symbol: storedSymbol,
     asOf: instantText.optional(),
     multiplier: positive.max(1e9).optional(),
     legs: legs(
       z.discriminatedUnion('kind', [
-        z.object({
+        z.strictObject({
           ...{ kind: z.literal('option'), expiry: expiryDate, strike: positive.max(1e12), side: optionSide, quantity },
           price: price.optional(),
         }),
-        z.object({ ...underlyingLeg, price: price.optional() }),
+        z.strictObject({ ...underlyingLeg, price: price.optional() }),
       ]),
     ),
   })
@@ -90,11 +90,11 @@ const MOST_INSTRUMENTS = 400;
 export const UNDERLYING_NAME = 'underlying';
 
 export const hedgeRequest = z
-  .object({
-    position: z.object(exposures),
+  .strictObject({
+    position: z.strictObject(exposures),
     instruments: z
       .array(
-        z.object({
+        z.strictObject({
           name: z.string().min(1).max(120),
           ...exposures,
           cost: z.number().nonnegative().max(1e12).optional(),

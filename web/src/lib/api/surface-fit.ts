@@ -5,7 +5,7 @@ import { smileDescriptionWith } from './smile.ts';
 const quotes = z.array(figure).max(2000);
 
 const fitSliceRequest = z
-  .object({
+  .strictObject({
     years: positive,
     strikes: z.array(positive).min(1).max(2000),
     callBid: quotes,
@@ -29,7 +29,7 @@ const fitSliceRequest = z
   });
 
 export const surfaceFitRequest = z
-  .object({ underlying: positive, rate: z.number().optional(), slices: z.array(fitSliceRequest).min(1).max(200) })
+  .strictObject({ underlying: positive, rate: z.number().optional(), slices: z.array(fitSliceRequest).min(1).max(200) })
   .superRefine((body, context) => {
     body.slices.forEach((slice, i) => {
       if (i === 0 || slice.years > body.slices[i - 1].years) return;

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { expiryDate, instantText, optionSide } from './quantity.ts';
 
 export const tradedLeg = z
-  .object({
+  .strictObject({
     expiry: expiryDate,
     side: optionSide,
     strike: z.number().positive(),

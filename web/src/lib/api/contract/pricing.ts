@@ -19,7 +19,7 @@ export const priceRoute = defineRoute({
   method: 'post',
   path: '/price',
   summary: 'Value and Greeks of up to 100 000 contracts',
-  body: z.object({ accuracy, contracts: z.array(priceContract).max(MAX_CONTRACTS) }),
+  body: z.strictObject({ accuracy, contracts: z.array(priceContract).max(MAX_CONTRACTS) }),
   isBodyReadApart: true,
   answer: priceResponse,
 });
@@ -28,7 +28,7 @@ export const impliedVolatilityRoute = defineRoute({
   method: 'post',
   path: '/implied-volatility',
   summary: 'Implied volatility of up to 100 000 prices',
-  body: z.object({ accuracy, contracts: z.array(impliedVolatilityContract).max(MAX_CONTRACTS) }),
+  body: z.strictObject({ accuracy, contracts: z.array(impliedVolatilityContract).max(MAX_CONTRACTS) }),
   isBodyReadApart: true,
   answer: impliedVolatilityResponse,
 });

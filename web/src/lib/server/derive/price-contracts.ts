@@ -1,3 +1,4 @@
+import { issueDetails } from '../../api/issue-details.ts';
 import { type Accuracy, type Option, optionImpliedVolatility, valuedOption } from '@umwelt/core/pricing';
 import type { z } from 'zod';
 import {
@@ -57,8 +58,8 @@ export function impliedVolatilityRow(row: unknown, accuracy?: Accuracy): { volat
 }
 
 function invalidRow(error: z.ZodError): RowError {
-  const [issue] = error.issues;
-  return { error: 'invalid', message: `${issue.path.join('.') || 'row'}: ${issue.message}` };
+  const [{ path, message }] = issueDetails(error);
+  return { error: 'invalid', message: `${path || 'row'}: ${message}` };
 }
 
 function outOfRange(error: unknown): RowError {

@@ -34,12 +34,19 @@ export function shelfOf(text: string): ShelfRead {
   const troubles: ShelfTrouble[] = [];
   for (const [i, row] of read.rows.entries()) {
     if (troubles.length >= MOST_TROUBLES) break;
-    const parsed = keepRequest.safeParse(row);
+    const parsed = keepRequest.safeParse(asked(row));
     if (parsed.success) requests.push(parsed.data);
     else
       troubles.push(...parsed.error.issues.map(({ path, message }) => ({ row: i + 1, path: path.join('.'), message })));
   }
   return troubles.length > 0 ? { ok: false, troubles: troubles.slice(0, MOST_TROUBLES) } : { ok: true, requests };
+}
+
+/** A structure of an export without what it was kept under there. */
+function asked(row: unknown): unknown {
+  if (typeof row !== 'object' || row === null || Array.isArray(row)) return row;
+  const { id: _id, etag: _etag, ...request } = row as Record<string, unknown>;
+  return request;
 }
 
 /** Cells without what guards a spreadsheet against formulas. */

@@ -54,7 +54,7 @@ const isOutOfMemory = (error: unknown) =>
   error instanceof Error && (error as { code?: unknown }).code === 'ERR_WORKER_OUT_OF_MEMORY';
 
 function tooLong(): Response {
-  const detail = `It was not done after ${LONGEST_COMPUTATION / 1000} s and was given up; ask for less at a time`;
+  const detail = `It was not done after ${LONGEST_COMPUTATION / 1000} s and was given up; send less at a time`;
   return problem(504, 'timed-out', { detail });
 }
 

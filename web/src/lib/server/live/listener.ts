@@ -4,13 +4,16 @@
  */
 export class Listener {
   readonly topics: readonly string[];
+  /** Who listens, by its address */
+  readonly client: string;
   readonly #waiting = new Map<string, Uint8Array>();
   #controller: ReadableStreamDefaultController<Uint8Array> | undefined;
   readonly stream: ReadableStream<Uint8Array>;
 
   /** @param onclose called once when the browser has gone */
-  constructor(topics: readonly string[], onclose: (listener: Listener) => void) {
-    this.topics = topics;
+  constructor(o: { topics: readonly string[]; client: string }, onclose: (listener: Listener) => void) {
+    this.topics = o.topics;
+    this.client = o.client;
     this.stream = new ReadableStream<Uint8Array>(
       {
         start: (controller) => {

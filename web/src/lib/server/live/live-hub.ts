@@ -12,6 +12,15 @@ import { eventBytes, Listener } from './listener.ts';
 const STATUS_MILLISECONDS = 1000;
 const WATCH_EVERY = 4;
 
+/** How much one server carries. */
+export interface HubLimits {
+  /** Different topics that are derived at one time */
+  topics: number;
+  /** Connections of one client, and of all together */
+  perClient: number;
+  all: number;
+}
+
 /**
  * Brings the feed's waves and the progress of jobs to every browser of this server: hears the database's notices, derives
  * the picture of each topic once a wave, and sends the same bytes to all who show it.
@@ -29,13 +38,12 @@ export class LiveHub {
   #isTicking = false;
   #listening: ReturnType<typeof listen> | undefined;
 
-  readonly #mostTopics: number;
+  readonly #most: HubLimits;
 
-  /** @param o.mostTopics different topics that are derived at one time */
-  constructor(connection: Connection, o: { owner: string; mostTopics: number }) {
+  constructor(connection: Connection, o: { owner: string; most: HubLimits }) {
     this.#connection = connection;
     this.#owner = o.owner;
-    this.#mostTopics = o.mostTopics;
+    this.#most = o.most;
   }
 
   get status(): StreamStatus {
@@ -46,10 +54,20 @@ export class LiveHub {
     return this.#listeners.size;
   }
 
-  /** A new browser: it gets the status and the newest pictures of its topics at once, then what changes. */
-  open(topics: readonly string[]): { ok: true; stream: ReadableStream<Uint8Array> } | { ok: false; most: number } {
-    if (new Set([...this.#topics(), ...topics]).size > this.#mostTopics) return { ok: false, most: this.#mostTopics };
-    const listener = new Listener(topics, (gone) => this.#remove(gone));
+  /**
+   * A new browser: it gets the status and the newest pictures of its topics at once, then what changes.
+   * @param client who opens it, by its address
+   */
+  open(
+    topics: readonly string[],
+    client: string,
+  ): { ok: true; stream: ReadableStream<Uint8Array> } | { ok: false; of: 'topics' | 'client' | 'all'; most: number } {
+    const { topics: mostTopics, perClient, all } = this.#most;
+    if (this.#listeners.size >= all) return { ok: false, of: 'all', most: all };
+    const own = [...this.#listeners].filter((listener) => listener.client === client);
+    if (own.length >= perClient) return { ok: false, of: 'client', most: perClient };
+    if (new Set([...this.#topics(), ...topics]).size > mostTopics) return { ok: false, of: 'topics', most: mostTopics };
+    const listener = new Listener({ topics, client }, (gone) => this.#remove(gone));
     this.#listeners.add(listener);
     listener.send('status', eventBytes('status', JSON.stringify(this.#status)));
     for (const topic of topics) {

@@ -56,6 +56,9 @@ export function readDoorSettings() {
 const streamSettings = z.object({
   /** Topics that one connection may show */
   STREAM_TOPICS: z.coerce.number().int().positive().default(MOST_TOPICS),
+  /** Connections that one client may hold open, and all clients together */
+  STREAMS_PER_CLIENT: z.coerce.number().int().positive().default(600),
+  STREAMS: z.coerce.number().int().positive().default(2000),
   /** Topics that one server derives live for all its connections */
   STREAM_DERIVED_TOPICS: z.coerce.number().int().positive().default(100),
 });

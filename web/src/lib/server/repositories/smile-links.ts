@@ -13,7 +13,7 @@ export async function smileLinkOf(
     .select()
     .from(smileLinks)
     .where(and(eq(smileLinks.owner, owner), eq(smileLinks.symbol, symbol)));
-  return row && smileLink.parse(row);
+  return row && smileLink.strip().parse(row);
 }
 
 export async function saveSmileLink(

@@ -8,7 +8,7 @@ import { dropKept, renameKept } from '$lib/server/services/shelf';
 /** Answer where nothing was changed. @param now as it is kept; undefined where it is not */
 function unchanged(id: string, now: KeptStructure | undefined): Response {
   if (!now) return problem(404, 'not-found', { detail: `no structure ${id} is kept` });
-  const detail = `It was changed meanwhile: it is called “${now.name}” now. Look at it, then ask again with its etag in If-Match`;
+  const detail = `It was changed meanwhile: it is called “${now.name}” now. Look at it, then send it again with its etag in If-Match`;
   return problem(412, 'changed', { detail, more: { current: now } });
 }
 
