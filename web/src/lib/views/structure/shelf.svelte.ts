@@ -52,8 +52,9 @@ export class Shelf {
     );
   }
 
-  async drop(structure: KeptStructure): Promise<void> {
-    const { id, etag } = structure;
+  async drop({ id, etag }: Pick<KeptStructure, 'id' | 'etag'>): Promise<void> {
+    // As it is kept: a row of a table carries more than can be put back.
+    const structure = this.kept?.find((k) => k.id === id);
     this.conflict = undefined;
     await this.#do(() =>
       this.#unlessChanged(async () => {
