@@ -3,8 +3,8 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: '.',
   // Limits are there to end what hangs: a machine with ten times the work does not reach them.
-  timeout: 900_000,
-  expect: { timeout: 120_000 },
+  timeout: 1_800_000,
+  expect: { timeout: 600_000 },
   workers: 2,
   outputDir: `${process.env.DATA_DIR ?? '../.data/test'}/browser`,
   reporter: [['list'], ...(process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ? [['json'] as ['json']] : [])],

@@ -89,11 +89,8 @@ test(`${KILLS} kills in a drawn order under a live page and an import: all comes
     await application.ready();
     if (kind !== 'database') {
       await expect
-        .poll(
-          async () => (await application.processes()).some((p) => p.kind === kind && p.pid !== pid && p.silentFor < 4),
-          {
-            timeout: 60_000,
-          },
+        .poll(async () =>
+          (await application.processes()).some((p) => p.kind === kind && p.pid !== pid && p.silentFor < 4),
         )
         .toBe(true);
     }
@@ -137,9 +134,7 @@ test('Data lists the processes, and says when work waits without a worker', asyn
     // Work that nobody does now, whether or not the demo's is done by this time.
     const changed = await request.patch('/api/v1/underlyings/WAITS', { data: { exercise: 'american' } });
     expect(changed.ok(), await changed.text()).toBe(true);
-    await expect(page.getByRole('alert').filter({ hasText: 'no worker runs' })).toContainText('npm run worker', {
-      timeout: 30_000,
-    });
+    await expect(page.getByRole('alert').filter({ hasText: 'no worker runs' })).toContainText('npm run worker');
   } finally {
     for (const pid of workers) process.kill(pid, 'SIGCONT');
   }

@@ -23,6 +23,8 @@ import type { PriceResult } from '../src/lib/api/price.ts';
 import { priceRow } from '../src/lib/server/derive/price-contracts.ts';
 import { chainValues } from '../src/lib/server/services/chain-values.ts';
 import { closeComputePool } from '../src/lib/server/derive/pool.ts';
+import { type Option, optionGreeks, optionPrice } from '@umwelt/core/pricing';
+import { scaledGreeks } from '../src/lib/theory/greek-scales.ts';
 import { chainOf } from './chain-of.ts';
 import { contextOf, inForceOf, storedPicture, strikesOf, SYMBOLS } from './demo-pictures.ts';
 
@@ -34,6 +36,30 @@ const pictureOf = (symbol: (typeof SYMBOLS)[number]) => pictures.get(symbol) as 
 
 /** What prices of a method and level may be off by against another, as a share of the strike. */
 const PRICE_ERROR = { 'spectral-collocation': 3e-5, 'finite-difference': 2e-5, 'closed-form': 0, certain: 0 } as const;
+
+test.each([
+  ['spot', 0.24, 0.01],
+  ['futures', 0.24, 0.01],
+  ['normal', 24, 1],
+] as const)('Greeks are told per calendar day, volatility point and 0.01 of rate: %s', (model, volatility, point) => {
+  const option = {
+    ...{ side: 'call', exercise: 'european', model, underlying: 100, strike: 104 },
+    ...{ volatility, timeToExpiry: 2, rate: 0.03 },
+  } satisfies Option;
+  const told = scaledGreeks(optionGreeks(option), model);
+  const slope = (
+    name: 'volatility' | 'timeToExpiry' | 'rate' | 'underlying',
+    by: number,
+    figure: (o: Option) => number,
+  ) =>
+    (figure({ ...option, [name]: option[name] + by / 2 }) - figure({ ...option, [name]: option[name] - by / 2 })) / by;
+  const delta = (o: Option) => optionGreeks(o).delta;
+  expect(told.theta).toBeCloseTo(-slope('timeToExpiry', 1e-3, optionPrice) / 365, 7);
+  expect(told.vega).toBeCloseTo(slope('volatility', point / 10, optionPrice) * point, 5);
+  expect(told.rho).toBeCloseTo(slope('rate', 1e-4, optionPrice) * 0.01, 6);
+  expect(told.vanna).toBeCloseTo(slope('volatility', point / 10, delta) * point, 6);
+  expect(told.charm).toBeCloseTo(-slope('timeToExpiry', 1e-3, delta) / 365, 8);
+});
 
 describe.each(SYMBOLS)('%s', (symbol) => {
   test('is worth the same in Chain, Pricer, Workings and by the API, which name the same method', () => {

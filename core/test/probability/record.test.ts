@@ -118,6 +118,14 @@ describe('how often odds came true', () => {
     expect(even.counts.reduce((a, b) => a + b)).toBe(1000);
     expect(even.chance).toBeGreaterThan(1e-3);
     expect(evenness(Array.from({ length: 1000 }, () => 0.2 + 0.6 * uniform())).chance).toBeLessThan(1e-10);
+    // Nine bins, eight degrees of freedom: a chance that can be summed by hand.
+    const uneven = evenness(
+      [9, 3, 4, 6, 5, 2, 7, 5, 4].flatMap((count, bin) => new Array<number>(count).fill((bin + 0.5) / 9)),
+      9,
+    );
+    expect(uneven.chiSquared).toBeCloseTo((16 + 4 + 1 + 1 + 0 + 9 + 4 + 0 + 1) / 5, 12);
+    const half = 36 / 5 / 2;
+    expect(uneven.chance).toBeCloseTo(Math.exp(-half) * (1 + half + half ** 2 / 2 + half ** 3 / 6), 12);
   });
 });
 

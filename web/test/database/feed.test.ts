@@ -16,12 +16,20 @@ beforeAll(async () => {
 });
 afterEach(async () => {
   await killAll();
+  // What a killed process had sent, the database still does.
+  await until(async () => (await connected()) <= store.connection.counts().open);
   await store.connection.sql`delete from feed`;
   // What it quoted last would be shown before the next one's first wave.
   await store.connection.sql`delete from live_slices`;
 });
 afterAll(() => store.drop());
 
+const connected = async () =>
+  (
+    await store.connection.sql<{ count: number }[]>`
+      select count(*)::int as count from pg_stat_activity
+      where datname = current_database() and backend_type = 'client backend'`
+  )[0].count;
 const sequence = async () => (await readFeed(store.connection.database))?.sequence ?? -1;
 const idOf = async (symbol: string) => (await findUnderlying(store.connection.database, symbol))?.id ?? 0;
 

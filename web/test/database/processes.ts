@@ -30,7 +30,7 @@ export async function killAll(): Promise<void> {
 }
 
 /** Waits until a question is answered with yes. */
-export async function until(question: () => Promise<boolean>, seconds = 300): Promise<void> {
+export async function until(question: () => Promise<boolean>, seconds = 1200): Promise<void> {
   const end = Date.now() + 1000 * seconds;
   while (!(await question())) {
     if (Date.now() > end) throw new Error(`not within ${seconds} s`);

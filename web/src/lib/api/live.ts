@@ -22,6 +22,8 @@ export type FeedCommand = z.infer<typeof feedCommand>;
 export const feedStatus = z
   .object({
     state: z.enum(['running', 'paused', 'stopped']),
+    /** Whether it is to run: what it was told last, also while its process is away */
+    isToRun: z.boolean(),
     speed: z.number(),
     storeMinutes: z.number(),
     sequence: z.number(),

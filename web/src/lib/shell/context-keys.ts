@@ -27,7 +27,7 @@ export function contextKeys(event: KeyboardEvent, shell: PageState, view: ViewSt
       break;
     case 'feedToggle':
       if (!view.live.isLive) return;
-      void live.command({ action: live.status?.feed?.state === 'running' ? 'pause' : 'start' });
+      void live.command({ action: live.status?.feed?.isToRun ? 'pause' : 'start' });
       break;
     case 'feedStep':
       if (!view.live.isLive) return;

@@ -16,7 +16,7 @@
   const picture = $derived(view.picture);
   const feed = $derived(live.status?.feed);
   $effect(() => live.show(view.live.topic));
-  const isRunning = $derived(feed?.state === 'running');
+  const isRunning = $derived(feed?.isToRun === true);
   const age = $derived(live.picture ? (live.now - live.picture.at) / 1000 : undefined);
   /** Why nothing newer may come, if so. */
   const trouble = $derived.by(() => {

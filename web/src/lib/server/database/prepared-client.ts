@@ -1,8 +1,10 @@
 import { createHash } from 'node:crypto';
 import pg from 'pg';
 
-/** A database that does not take a connection within this time is away, milliseconds. */
+/** Where a page waits, a database that does not take a connection within this time is away, milliseconds. */
 const CONNECT_WITHIN = 10_000;
+/** Whoever computes for long sees late that a connection was taken long ago; he has this time, milliseconds. */
+const CONNECT_BESIDE_WORK_WITHIN = 120_000;
 /** Statements that a connection keeps prepared; what is asked beyond them is planned each time. */
 const MOST_STATEMENTS = 500;
 /** Longer ones, such as rows to insert, differ each time: keeping them would cost more than it gains. */
@@ -26,7 +28,8 @@ function nameOf(text: string): string | undefined {
 export class PreparedClient extends pg.Client {
   constructor(config: pg.ClientConfig) {
     // Said here, not to the pool: who waits for a turn there may wait for longer.
-    super({ ...config, connectionTimeoutMillis: CONNECT_WITHIN });
+    const isPage = config.query_timeout !== undefined;
+    super({ ...config, connectionTimeoutMillis: isPage ? CONNECT_WITHIN : CONNECT_BESIDE_WORK_WITHIN });
   }
 
   #last: Promise<unknown> = Promise.resolve();

@@ -47,7 +47,7 @@ const BY_CODE: Record<string, Trouble> = {
 /** What the driver says without a code. */
 const BY_WORDS: [RegExp, Trouble][] = [
   [
-    /^(Connection terminated|Client has encountered a connection error|Client was closed|timeout exceeded when trying to connect|Connection ended|Cannot use a pool after)/,
+    /^(Connection terminated|Client has encountered a connection error|Client was closed|timeout exceeded when trying to connect|timeout expired|Connection ended|Cannot use a pool after)/,
     { status: 503, type: 'database-away', detail: AWAY },
   ],
   [/^Query read timeout$/, { status: 504, type: 'timed-out', detail: LONG }],

@@ -32,6 +32,7 @@ export function feedStatusOf(row: NonNullable<Awaited<ReturnType<typeof readFeed
   const iso = (at: Date | null) => (at ? isoInZone(at.getTime(), VELDMAR_ZONE) : null);
   return {
     state: isAlive ? (row.isRunning ? 'running' : 'paused') : 'stopped',
+    isToRun: row.isRunning,
     speed: row.speed,
     storeMinutes: row.storeMinutes,
     sequence: row.sequence,
