@@ -17,4 +17,4 @@ export {
   readChain,
   RowReader,
 } from './read-chain.ts';
-export { type WrittenQuote, type WrittenTerms, writeChain } from './write-chain.ts';
+export { encodeQuotes, type WrittenQuote, type WrittenTerms, writeChain } from './write-chain.ts';

@@ -1,5 +1,5 @@
 import { formatOptionSymbol } from '../option-symbol/index.ts';
-import { writeTable } from '../table-file/index.ts';
+import { type EncodedRows, encodeRows, writeTable } from '../table-file/index.ts';
 import type { TableFormat, TableRecord } from '../table-format/index.ts';
 import { isoInZone } from '../zone/index.ts';
 import type { ChainRow } from './read-chain.ts';
@@ -29,6 +29,18 @@ export function writeChain(
     for await (const quotes of slices) yield quotes.map((quote) => recordOf(quote, o));
   }
   return writeTable('chains', records(), o.format);
+}
+
+/** Quotes as one row group of a chain's Parquet file, at its place there in bytes: for a thread apart. */
+export function encodeQuotes(
+  quotes: WrittenQuote[],
+  o: { zone: string; terms?: WrittenTerms; start: number },
+): EncodedRows {
+  return encodeRows(
+    'chains',
+    quotes.map((quote) => recordOf(quote, o)),
+    o.start,
+  );
 }
 
 function recordOf(quote: WrittenQuote, { zone, terms }: { zone: string; terms?: WrittenTerms }): TableRecord {

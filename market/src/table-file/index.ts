@@ -17,4 +17,5 @@ export {
 export { type DetectedText, detectText, firstRows, headerIndex } from './detect-text.ts';
 export { type GridRow, gridRows } from './grid-rows.ts';
 export { readSheets, type Sheet } from './workbook.ts';
-export { writeTable } from './write-table.ts';
+export { rowGroups, writeTable } from './write-table.ts';
+export { type EncodedRows, encodeRows, ROWS_A_GROUP, writeParquet } from './write-parquet.ts';

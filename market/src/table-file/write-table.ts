@@ -1,21 +1,12 @@
 import { stringify } from 'csv-stringify/sync';
-import { parquetWriteBuffer } from 'hyparquet-writer';
-import {
-  type ColumnType,
-  columnsOf,
-  escapeFormula,
-  type TableFormat,
-  type TableKind,
-  type TableRecord,
-} from '../table-format/index.ts';
+import { columnsOf, escapeFormula, type TableFormat, type TableKind, type TableRecord } from '../table-format/index.ts';
+import { encodeRows, ROWS_A_GROUP, writeParquet } from './write-parquet.ts';
 
 const encoder = new TextEncoder();
-const PARQUET_TYPES = { text: 'STRING', number: 'DOUBLE', date: 'STRING', instant: 'TIMESTAMP' } as const;
 
 /**
  * Writes a table piece by piece: CSV (RFC 4180, UTF-8, every digit of a number, a leading apostrophe before what a
- * spreadsheet would take for a formula), one JSON object a line, or Parquet, which is held in memory as a whole and keeps
- * instants to the millisecond. Read again it gives the same records.
+ * spreadsheet would take for a formula), one JSON object a line, or Parquet in row groups. Read again it gives the same records.
  */
 export async function* writeTable(
   kind: TableKind,
@@ -24,9 +15,7 @@ export async function* writeTable(
 ): AsyncGenerator<Uint8Array> {
   const names = columnsOf(kind).map((c) => c.name);
   if (format === 'parquet') {
-    const all: TableRecord[] = [];
-    for await (const piece of pieces) for (const record of piece) all.push(record);
-    yield parquetOf(kind, all);
+    yield* writeParquet(kind, rowGroups(pieces), (records, start) => encodeRows(kind, records, start));
     return;
   }
   if (format === 'csv') yield encoder.encode(`${names.join(',')}\n`);
@@ -43,16 +32,18 @@ function pick(record: TableRecord, names: string[]): TableRecord {
   return Object.fromEntries(names.map((name) => [name, record[name] ?? null]));
 }
 
-function parquetOf(kind: TableKind, records: TableRecord[]): Uint8Array {
-  const columnData = columnsOf(kind).map(({ name, type }) => ({
-    name,
-    type: PARQUET_TYPES[type],
-    nullable: true,
-    data: records.map((record) => parquetValue(record[name] ?? null, type)),
-  }));
-  return new Uint8Array(parquetWriteBuffer({ columnData }));
-}
-
-function parquetValue(value: string | number | null, type: ColumnType): string | number | Date | null {
-  return value !== null && type === 'instant' ? new Date(value) : value;
+/** Pieces put together, or cut, to what is encoded at a time. */
+export async function* rowGroups(
+  pieces: AsyncIterable<TableRecord[]> | Iterable<TableRecord[]>,
+): AsyncGenerator<TableRecord[]> {
+  let group: TableRecord[] = [];
+  for await (const piece of pieces) {
+    for (const record of piece) {
+      group.push(record);
+      if (group.length < ROWS_A_GROUP) continue;
+      yield group;
+      group = [];
+    }
+  }
+  if (group.length > 0) yield group;
 }

@@ -10,7 +10,7 @@ import { expect, test } from 'vitest';
 import { type CalendarEvent, readCalendar, writeCalendar } from '../../src/calendar-file/index.ts';
 import { FILE_LIMITS } from '../../src/file-limits/index.ts';
 import { SYMBOL_RULE } from '../../src/symbol/index.ts';
-import { fileInMemory, readTable, readTableRows, writeTable } from '../../src/table-file/index.ts';
+import { fileInMemory, readTable, readTableRows, ROWS_A_GROUP, writeTable } from '../../src/table-file/index.ts';
 import { TABLE_FORMATS, type TableFormat, type TableKind, type TableRecord } from '../../src/table-format/index.ts';
 import { isoInZone } from '../../src/zone/index.ts';
 
@@ -108,6 +108,36 @@ test('Parquet opens in DuckDB with numbers, texts and instants as they are', asy
     ['TIDEW', '2031-04-22', BigInt(Date.UTC(2031, 3, 22, 8)), 0.9],
     ['KELPA', '2031-05-12', BigInt(Date.UTC(2031, 4, 12, 8)), 1.35],
   ]);
+});
+
+test('a long Parquet file is written in row groups, which DuckDB and this reader take as one table', async () => {
+  const count = 2 * ROWS_A_GROUP + 7;
+  function* pieces() {
+    for (let i = 0; i < count; i += 999) {
+      yield Array.from({ length: Math.min(999, count - i) }, (_, k) => ({
+        ...{ underlying: i % 2 ? 'KELPA' : 'TIDEW', instant: isoInZone(1e12 + 1000 * (i + k), ZONE) },
+        ...{ ex_date: '2031-05-12', amount: i + k + 0.25 },
+      }));
+    }
+  }
+  const file = join(mkdtempSync(join(tmpdir(), 'table-')), 'long.parquet');
+  const written: Uint8Array[] = [];
+  for await (const piece of writeTable('dividends', pieces(), 'parquet')) written.push(piece);
+  writeFileSync(file, Buffer.concat(written));
+  const connection = await (await DuckDBInstance.create()).connect();
+  const asked = await connection.runAndReadAll(`
+    select count(*), sum(amount), max(epoch_ms(instant)), count(distinct underlying),
+      (select list(distinct row_group_num_rows order by 1) from parquet_metadata('${file}')) from '${file}'`);
+  const [[rows, sum, last, symbols, groups]] = asked.getRows() as [
+    [bigint, number, bigint, bigint, { items: bigint[] }],
+  ];
+  expect([rows, sum, last, symbols]).toEqual([
+    ...[BigInt(count), (count * (count - 1)) / 2 + count / 4],
+    ...[BigInt(1e12 + 1000 * (count - 1)), 2n],
+  ]);
+  expect(groups.items).toEqual([7n, BigInt(ROWS_A_GROUP)]);
+  const read = await readTable('dividends', Buffer.concat(written), { zone: ZONE });
+  expect(read.ok && [read.records.length, read.records.at(-1)?.amount]).toEqual([count, count - 0.75]);
 });
 
 test('the open data set of daily index bars reads as it is; only the underlying has to be typed', async () => {

@@ -21,7 +21,8 @@ import type {
 import type { ChainRow } from '../../api/chain-row.ts';
 import type { Slice } from '@umwelt/core/surface';
 import type { WrittenTerms } from '@umwelt/market/chain-file';
-import type { TableFormat, TableKind, TableRecord } from '@umwelt/market/table-format';
+import type { EncodedRows } from '@umwelt/market/table-file';
+import type { TableKind, TableRecord } from '@umwelt/market/table-format';
 import type { GuessedTerms, TermsEvidence } from '@umwelt/market/terms';
 import type { PreviewSmile } from '../../api/chain-import.ts';
 import type { MadeQuotes } from './made-quotes.ts';
@@ -91,9 +92,9 @@ export interface ComputeTasks {
   /** A smile that a file would give */
   previewSmile: [{ slices: GatheredSlice[]; carry: Carry; zone: string }, PreviewSmile | null];
   workbook: [{ body: Uint8Array }, JsonBody<Uint8Array>];
-  /** Parquet of whole slices */
-  chainFile: [{ symbol: string; zone: string; terms: WrittenTerms; slices: StoredSlice[] }, Uint8Array];
-  table: [{ kind: TableKind; records: TableRecord[]; format: TableFormat }, Uint8Array];
+  /** Row groups of Parquet files, of whole slices and of records */
+  chainGroup: [{ symbol: string; zone: string; terms: WrittenTerms; slices: StoredSlice[]; start: number }, EncodedRows];
+  tableGroup: [{ kind: TableKind; records: TableRecord[]; start: number }, EncodedRows];
 }
 export type ComputeTask = keyof ComputeTasks;
 

@@ -1,5 +1,6 @@
 import { writeChain, type WrittenQuote } from '@umwelt/market/chain-file';
 import { symbolPart } from '@umwelt/market/symbol';
+import { ROWS_A_GROUP, writeParquet } from '@umwelt/market/table-file';
 import type { TableFormat } from '@umwelt/market/table-format';
 import type { TableExport } from '../../api/table-export.ts';
 import { compute } from '../derive/pool.ts';
@@ -33,11 +34,26 @@ export async function exportChain(
       for (const slice of await slicesAt(database, id, instant)) yield quotesOf(name, slice);
     }
   }
-  async function* parquet(): AsyncGenerator<Uint8Array> {
-    const all: StoredSlice[] = [];
-    for (const instant of instants) all.push(...(await slicesAt(database, id, instant)));
-    yield await compute('chainFile', { symbol: name, zone, terms, slices: all }, { lane: 'export', isLong: true });
+  /** Slices of what is encoded at a time. */
+  async function* groups(): AsyncGenerator<StoredSlice[]> {
+    let [group, rows]: [StoredSlice[], number] = [[], 0];
+    for (const instant of instants) {
+      for (const slice of await slicesAt(database, id, instant)) {
+        const own = 2 * slice.strikes.length;
+        if (rows > 0 && rows + own > ROWS_A_GROUP) {
+          yield group;
+          [group, rows] = [[], 0];
+        }
+        group.push(slice);
+        rows += own;
+      }
+    }
+    if (rows > 0) yield group;
   }
+  const parquet = () =>
+    writeParquet('chains', groups(), (slices, start) =>
+      compute('chainGroup', { symbol: name, zone, terms, slices, start }, { lane: 'export', isLong: true }),
+    );
   const moment = o.scope === 'all' ? 'all' : around.instant.toISOString().slice(0, 16).replace(':', '');
   return {
     ok: true,

@@ -1,5 +1,5 @@
 import { writeCalendar } from '@umwelt/market/calendar-file';
-import { writeTable } from '@umwelt/market/table-file';
+import { rowGroups, writeParquet, writeTable } from '@umwelt/market/table-file';
 import type { TableKind, TableRecord } from '@umwelt/market/table-format';
 import { symbolPart } from '@umwelt/market/symbol';
 import { isoInZone } from '@umwelt/market/zone';
@@ -35,10 +35,12 @@ export async function exportTable(
   const records = await recordsOf(database, table, symbol);
   if (!records) return { ok: false, reason: 'no-underlying' };
   if (records.length === 0) return { ok: false, reason: 'nothing-stored' };
-  async function* parquet(rows: TableRecord[]): AsyncGenerator<Uint8Array> {
-    yield await compute('table', { kind: table, records: rows, format: 'parquet' }, { lane: 'export', isLong: true });
-  }
-  const bytes = format === 'parquet' ? parquet(records) : writeTable(table, pieces(records), format);
+  const bytes =
+    format === 'parquet'
+      ? writeParquet(table, rowGroups([records]), (group, start) =>
+          compute('tableGroup', { kind: table, records: group, start }, { lane: 'export', isLong: true }),
+        )
+      : writeTable(table, pieces(records), format);
   return { ok: true, fileName: `${symbolPart(symbol)}-${table}.${format}`, bytes };
 }
 

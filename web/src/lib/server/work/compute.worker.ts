@@ -1,6 +1,6 @@
 import { dailyBars, realizedSeries } from '@umwelt/core/volatility';
-import { writeChain } from '@umwelt/market/chain-file';
-import { writeTable } from '@umwelt/market/table-file';
+import { encodeQuotes } from '@umwelt/market/chain-file';
+import { encodeRows } from '@umwelt/market/table-file';
 import { guessTerms, implyPrice } from '@umwelt/market/terms';
 import type { z } from 'zod';
 import {
@@ -122,20 +122,12 @@ export const realizedVolatility: Task<'realizedVolatility'> = ({ body }) =>
 
 export const workbook: Task<'workbook'> = ({ body }) => ofBody(body, shownTableRequest, workbookOf);
 
-async function whole(bytes: AsyncIterable<Uint8Array>): Promise<Uint8Array> {
-  const pieces: Uint8Array[] = [];
-  for await (const piece of bytes) pieces.push(piece);
-  return Buffer.concat(pieces);
-}
+export const tableGroup: Task<'tableGroup'> = ({ kind, records, start }) => encodeRows(kind, records, start);
 
-export const table: Task<'table'> = ({ kind, records, format }) => whole(writeTable(kind, [records], format));
-
-export const chainFile: Task<'chainFile'> = ({ symbol, zone, terms, slices }) =>
-  whole(
-    writeChain(
-      slices.map((slice) => quotesOf(symbol, slice)),
-      { format: 'parquet', zone, terms },
-    ),
+export const chainGroup: Task<'chainGroup'> = ({ symbol, slices, ...o }) =>
+  encodeQuotes(
+    slices.flatMap((slice) => [...quotesOf(symbol, slice)]),
+    o,
   );
 
 export const terms: Task<'terms'> = (evidence) => guessTerms(evidence);
