@@ -84,7 +84,11 @@ export function strikeForProbability(
 ): number {
   const { side, goal, probability, spot } = o;
   if (!(probability > 0 && probability < 1)) return NaN;
-  if (goal === 'itm') return odds.quantile(side === 'put' ? probability : 1 - probability);
+  if (goal === 'itm') {
+    const strike = odds.quantile(side === 'put' ? probability : 1 - probability);
+    // Of a chance too small to be told from none.
+    return strike < Infinity ? strike : NaN;
+  }
   if (goal === 'delta') return odds.strikeAtDelta(side, probability);
   const far = odds.quantile(side === 'put' ? LEAST_REACHED : 1 - LEAST_REACHED);
   if (Number.isNaN(far)) return NaN;

@@ -10,6 +10,7 @@ import { demoMarket } from '../../src/lib/server/demo/demo-base.ts';
 import { storeDemoChains, storeDemoToday } from '../../src/lib/server/demo/demo-chains.ts';
 import { DERIVATION_VERSION } from '../../src/lib/server/derive/measures-of.ts';
 import { enqueueRebuild } from '../../src/lib/server/services/enqueue-rebuild.ts';
+import { rebuildMeasures } from '../../src/lib/server/services/rebuild-measures.ts';
 import { asOfContext } from '../../src/lib/api/as-of-context.ts';
 import { importOptions, type ImportOptionsInput } from '../../src/lib/api/chain-import.ts';
 import { closeComputePool } from '../../src/lib/server/derive/pool.ts';
@@ -278,5 +279,22 @@ test('what an import changes is derived by a worker: until then a page shows it 
   const higher = await shown();
   expect(higher.waiting).toBe(0);
   for (const [i, level] of higher.history.entries()) expect(level).toBeGreaterThan(after.history[i] + 0.05);
+
+  // Deleted while its past is derived, nothing of it is left to do.
+  expect(await bring(chain(7))).toMatchObject({ ok: true });
+  const { sql } = store.connection;
+  const all = {
+    underlyingId: (await findUnderlying(store.connection.database, 'ORDER'))?.id ?? 0,
+    from: '2031-01-01',
+    to: '2032-01-01',
+  };
+  const deriving = await store.connection.transaction(async (deleting) => {
+    await deleting.sql`delete from underlyings where symbol = 'ORDER'`;
+    const working = rebuildMeasures(store.connection, all, () => Promise.resolve());
+    // It has read what it derives from, and waits for the deletion where it stores that.
+    await until(async () => (await sql`select 1 from pg_locks where not granted`).length > 0);
+    return { working };
+  });
+  await deriving.working;
   await closeComputePool();
 });

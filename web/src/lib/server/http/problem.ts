@@ -11,6 +11,7 @@ const TITLES = {
   'hedge-inconsistent': 'Nothing hedges it',
   'hedge-underdetermined': 'More than one hedge does it',
   forbidden: 'The request may not be made from there',
+  conflict: 'What is stored does not allow it',
   gone: 'It is here no more',
   changed: 'It was changed meanwhile',
   'timed-out': 'Nothing more came',

@@ -19,7 +19,13 @@ export async function rebuildMeasures(
     to: new Date(o.to),
   });
   for (const [i, { instant }] of instants.entries()) {
-    await deriveMeasures(database, underlying, instant);
+    try {
+      await deriveMeasures(database, underlying, instant);
+    } catch (error) {
+      // Deleted while it was derived: nothing of it is left to do.
+      if (!(await underlyingById(database, o.underlyingId))) return;
+      throw error;
+    }
     await tick((i + 1) / instants.length);
   }
 }

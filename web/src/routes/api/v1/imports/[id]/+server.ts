@@ -22,7 +22,7 @@ export const DELETE = handle(undoImportRoute, async ({ parameters: { id }, event
     return { restored, kept, removed };
   }
   if (outcome.reason === 'unknown') return unknown();
-  return problem(409, 'forbidden', {
+  return problem(409, 'conflict', {
     detail: `This import cannot be taken back: ${WHY[outcome.undo]}.`,
     more: { reason: outcome.undo },
   });

@@ -15,7 +15,7 @@ export const PATCH = handle(changeUnderlyingRoute, async ({ parameters: { symbol
     case 'unknown':
       return unknownUnderlying(symbol);
     case 'not-yours':
-      return problem(409, 'forbidden', { detail: `${symbol} is the demo's own` });
+      return problem(409, 'conflict', { detail: `${symbol} is the demo's own` });
     case 'taken':
       return problem(409, 'invalid-request', {
         errors: [{ path: 'symbol', message: `another underlying is called ${body.symbol}, in this or another case` }],

@@ -25,7 +25,7 @@ export const DELETE = handle(giveCarryBackRoute, async ({ parameters: { symbol }
 function refused(symbol: string, reason: Extract<TakeOverOutcome, { ok: false }>['reason']): Response {
   if (reason === 'not-american') {
     const detail = `the carry of ${symbol} is not inferred: its options are not American ones on a spot`;
-    return problem(409, 'forbidden', { detail });
+    return problem(409, 'conflict', { detail });
   }
   if (reason === 'unknown') return unknownUnderlying(symbol);
   return problem(404, 'not-found', { detail: `nothing was taken over for ${symbol}` });
