@@ -81,7 +81,7 @@ export class AcceptedRequests {
     const isWrite = method !== 'get' && path.startsWith('/underlyings/');
     const about = isWrite ? this.#writable : one(fc.constantFrom(...this.#subjects));
     if (!about) throw new Error('prepare comes first');
-    const known = { ...knownOf(about), ...(method === 'patch' ? { symbol: fc.constant(this.#name()) } : {}) };
+    const known: Known = { ...knownOf(about), ...(method === 'patch' ? { symbol: fc.constant(this.#name()) } : {}) };
     const table = one(fc.constantFrom(...[...this.#tables].filter(([, text]) => text !== '').map(([name]) => name)));
     const own = await this.#partsOf(path, method, table, about.symbol);
     const isCalendar = own.table === 'events' && one(fc.boolean());
