@@ -34,6 +34,23 @@ test('text in pieces of any size comes out whole, compressed from 8 kB on', asyn
   );
 });
 
+test('a page is compressed for everybody who takes that, a tunnel and a server in front among them', async () => {
+  const page = `<!doctype html>${LONG}`;
+  const html = (text: string) =>
+    new Response(text, { headers: { 'content-type': 'text/html', 'content-length': String(Buffer.byteLength(text)) } });
+  const sent = await compressed(asking(), html(page), '127.0.0.1');
+  const bytes = Buffer.from(await sent.arrayBuffer());
+  expect([...['content-encoding', 'vary', 'content-length'].map((name) => sent.headers.get(name))]).toEqual([
+    'gzip',
+    'accept-encoding',
+    String(bytes.length),
+  ]);
+  expect(gunzipSync(bytes).toString()).toBe(page);
+  expect(await encodingOf({ response: html(page), encodings: 'identity' })).toBeNull();
+  const short = await compressed(asking(), html('<p>short</p>'), '127.0.0.1');
+  expect([short.headers.get('content-encoding'), await short.text()]).toEqual([null, '<p>short</p>']);
+});
+
 describe('as it is goes', () => {
   test.each(['127.0.0.1', '::1', '::ffff:127.0.0.1'])('what stays on this machine, at %s', async (address) => {
     expect(await encodingOf({ address })).toBeNull();

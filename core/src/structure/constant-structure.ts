@@ -96,7 +96,7 @@ function curvedShape(legs: readonly ConstantLeg[], market: ConstantMarket, profi
   const deviation = Math.max(market.volatility, ...legs.map((l) => l.volatility ?? 0)) * Math.sqrt(years);
   const spread = Math.exp(Math.min(REACH * deviation, MOST_LOG_REACH));
   const strikes = options.map((leg) => leg.strike);
-  const low = Math.min(market.underlying, ...strikes) / spread;
+  const low = Math.max(Math.min(market.underlying, ...strikes) / spread, LEAST_PRICE);
   const high = Math.max(market.underlying, ...strikes) * spread;
   const { breakEvens, highest, lowest } = profitProfile(profit, { knots: strikes, low, high });
   const slope = slopeAtLast(legs, market, options.length === 0 ? 0 : firstExpiry(legs));
@@ -109,6 +109,8 @@ function curvedShape(legs: readonly ConstantLeg[], market: ConstantMarket, profi
   };
 }
 
+/** Lowest price looked at: a millionth of it is still a number with all its digits. */
+const LEAST_PRICE = 1e-300;
 /** A slope beyond all strikes below this is rounding. */
 const SLOPE = 1e-12;
 

@@ -33,8 +33,12 @@ const GOLDEN_ROUNDS = 80;
  */
 export function profitProfile(profit: ProfitAt, { knots, low, high }: ProfileReach): ProfitProfile {
   const inner = knots.filter((k) => k > low && k < high);
-  const step = Math.log(high / low) / STEPS;
-  const even = Array.from({ length: STEPS + 1 }, (_, i) => (i === STEPS ? high : low * Math.exp(i * step)));
+  // By logarithms throughout: the ratio of the two may be more than a number holds.
+  const start = Math.log(low);
+  const step = (Math.log(high) - start) / STEPS;
+  const even = Array.from({ length: STEPS + 1 }, (_, i) =>
+    i === 0 ? low : i === STEPS ? high : Math.exp(start + i * step),
+  );
   const prices = [...new Set([...even, ...inner])].sort((a, b) => a - b);
   const profits = prices.map(profit);
   const breakEvens: number[] = [];

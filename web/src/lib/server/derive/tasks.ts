@@ -93,7 +93,10 @@ export interface ComputeTasks {
   previewSmile: [{ slices: GatheredSlice[]; carry: Carry; zone: string }, PreviewSmile | null];
   workbook: [{ body: Uint8Array }, JsonBody<Uint8Array>];
   /** Row groups of Parquet files, of whole slices and of records */
-  chainGroup: [{ symbol: string; zone: string; terms: WrittenTerms; slices: StoredSlice[]; start: number }, EncodedRows];
+  chainGroup: [
+    { symbol: string; zone: string; terms: WrittenTerms; slices: StoredSlice[]; start: number },
+    EncodedRows,
+  ];
   tableGroup: [{ kind: TableKind; records: TableRecord[]; start: number }, EncodedRows];
 }
 export type ComputeTask = keyof ComputeTasks;

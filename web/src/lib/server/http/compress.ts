@@ -1,20 +1,39 @@
+import { promisify } from 'node:util';
+import { gzip } from 'node:zlib';
 import { isLoopbackAddress } from '../processes/loopback.ts';
 
 /** Answers up to this size take longer to compress than to send. */
 const LEAST_BYTES = 8192;
 const COMPRESSIBLE = /^(text\/(?!event-stream)|application\/([a-z.+-]*json|jsonl|javascript|xml)|image\/svg)/;
 
+/** Pages shrink to a third at once; a better level takes four times as long for a tenth less. */
+const PAGE_LEVEL = 2;
+const compressPage = promisify(gzip);
+
 /**
- * The response compressed, where its client is beyond this machine and takes that, and it is text of more than 8 kB; else as it is.
- * Streams go on flowing: no more than the first 8 kB are waited for.
+ * The response compressed, where its client takes that and it is text of more than 8 kB; else as it is. What is no page stays as it
+ * is for a client on this machine. Streams go on flowing: no more than the first 8 kB are waited for.
  * @param address of the client
  */
 export async function compressed(request: Request, response: Response, address: string): Promise<Response> {
   const { headers } = response;
-  if (isLoopbackAddress(address) || !response.body || headers.has('content-encoding')) return response;
-  if (!COMPRESSIBLE.test(headers.get('content-type') ?? '')) return response;
+  const type = headers.get('content-type') ?? '';
+  // A page that is not whole yet has no length.
+  const isPage = type.startsWith('text/html') && headers.has('content-length');
+  if (!response.body || headers.has('content-encoding')) return response;
+  // From this machine itself or through it: a tunnel and a server in front look the same.
+  if ((isLoopbackAddress(address) && !isPage) || !COMPRESSIBLE.test(type)) return response;
   headers.append('vary', 'accept-encoding');
   if (!/\bgzip\b/.test(request.headers.get('accept-encoding') ?? '')) return response;
+  if (isPage) {
+    const whole = Buffer.from(await response.arrayBuffer());
+    const isShort = whole.byteLength <= LEAST_BYTES;
+    // In a thread of its own.
+    const body = isShort ? whole : await compressPage(whole, { level: PAGE_LEVEL });
+    if (!isShort) headers.set('content-encoding', 'gzip');
+    headers.set('content-length', String(body.byteLength));
+    return new Response(body as BodyInit, { status: response.status, statusText: response.statusText, headers });
+  }
   const reader = response.body.getReader();
   const begun: Uint8Array[] = [];
   let bytes = 0;

@@ -8,6 +8,12 @@ export type DataVersion = string;
 
 const named = (sum: SQL) => sql<string>`concat(current_database(), ' ', coalesce(${sum}, 0))`;
 
+/** Version of all that is stored of any market. */
+export async function wholeVersion(database: Database | Transaction): Promise<DataVersion> {
+  const [{ version }] = await database.select({ version: named(sql`sum(${dataChanges.weight})`) }).from(dataChanges);
+  return version;
+}
+
 /** Version of which underlyings there are, and under what terms. */
 export function underlyingsVersion(database: Database | Transaction): Promise<DataVersion> {
   return versionOf(database, [ALL], {});

@@ -64,15 +64,24 @@ export interface RejectedCount {
 export async function rejectedQuotes(
   database: Database | Transaction,
 ): Promise<{ quotes: { latest: number; all: number }; reasons: RejectedCount[] }> {
-  const newest = sql`m.instant = (select max(instant) from derived_measures n where n.underlying_id = m.underlying_id)`;
+  const judged = sql`
+    with newest as (select underlying_id, max(instant) as instant from derived_measures group by underlying_id),
+      judged as (
+        select m.quotes, m.rejected, n.instant is not null as is_latest
+        from derived_measures m left join newest n using (underlying_id, instant)
+      )`;
   const {
     rows: [totals],
-  } = await database.execute<{ latest: number; all: number }>(sql`
-    select coalesce(sum(quotes), 0)::float8 as "all", coalesce(sum(quotes) filter (where ${newest}), 0)::float8 as latest
-    from derived_measures m`);
-  const { rows: reasons } = await database.execute<{ reason: QuoteReasonText; latest: number; all: number }>(sql`
+  } = await database.execute<{ latest: number; all: number }>(sql`${judged}
+    select coalesce(sum(quotes), 0)::float8 as "all", coalesce(sum(quotes) filter (where is_latest), 0)::float8 as latest
+    from judged`);
+  const { rows: reasons } = await database.execute<{
+    reason: QuoteReasonText;
+    latest: number;
+    all: number;
+  }>(sql`${judged}
     select r.key as reason, sum(r.value::int)::float8 as "all",
-      coalesce(sum(r.value::int) filter (where ${newest}), 0)::float8 as latest
-    from derived_measures m, jsonb_each_text(m.rejected) r group by r.key order by 2 desc`);
+      coalesce(sum(r.value::int) filter (where is_latest), 0)::float8 as latest
+    from judged, jsonb_each_text(rejected) r group by r.key order by 2 desc`);
   return { quotes: totals, reasons: [...reasons] };
 }
