@@ -1,6 +1,7 @@
 import { execFileSync, spawn } from 'node:child_process';
 import { readdirSync } from 'node:fs';
 import type { Page } from '@playwright/test';
+import fc from 'fast-check';
 import { expect, testAlone as test } from '../application.ts';
 import { Application, databaseFromTemplate, freePort, root } from '../running-application.ts';
 import { Network } from '../network.ts';
@@ -8,6 +9,9 @@ import { openPage } from '../open-page.ts';
 
 /* What goes wrong in the night: the application says so, recovers by itself, and nothing is lost. Last, because they break. */
 
+/** Times that the database is stopped under an import, at drawn moments; in the long run for half a minute each. */
+const STOPS = process.env.SOAK ? 10 : 2;
+const SEED = Number(process.env.TEST_SEED ?? 20310314);
 /** Waves, one a second, that pass while the browser is cut off. */
 const OFFLINE_WAVES = process.env.SOAK ? 55 : 12;
 
@@ -99,6 +103,55 @@ test.describe('under a live page', () => {
       network.close();
     }
   });
+});
+
+test('the database stopped under an import: it is answered, stores all or nothing, and the same processes go on', async ({
+  application,
+}) => {
+  const file = (symbol: string) =>
+    ['underlying,as_of,underlying_price,expiry,side,strike,bid,ask']
+      .concat(
+        Array.from({ length: 24_000 }, (_, i) => {
+          const at = new Date(Date.UTC(2029, 0, 1 + Math.floor(i / 1000))).toISOString();
+          return `${symbol},${at},100,2031-06-20,call,${1 + (i % 1000)},1,1.2`;
+        }),
+      )
+      .join('\n');
+  const post = (symbol: string) =>
+    fetch(`${application.address}/api/v1/imports/chains`, {
+      method: 'POST',
+      headers: { 'content-type': 'text/csv' },
+      body: file(symbol),
+    });
+  const pids = async () => (await application.processes()).filter((p) => p.kind !== 'feed').map((p) => p.pid);
+  const before = await pids();
+  const moments = fc.sample(fc.integer({ min: 0, max: 2500 }), { numRuns: STOPS, seed: SEED });
+  for (const [i, moment] of moments.entries()) {
+    const symbol = `STOPPED${i}`;
+    const answering = post(symbol);
+    await new Promise((resolve) => setTimeout(resolve, moment));
+    database('stop');
+    try {
+      if (process.env.SOAK) await new Promise((resolve) => setTimeout(resolve, 30_000));
+      const answer = await fetch(`${application.address}/api/v1/underlyings`);
+      expect([answer.status, answer.headers.get('retry-after')]).toEqual([503, expect.stringMatching(/^\d+$/)]);
+    } finally {
+      database('start');
+    }
+    await application.ready();
+    // It may have been through before; else it says that the database was away.
+    const answer = await answering;
+    if (!answer.ok) expect([answer.status, answer.headers.get('retry-after')]).toEqual([503, expect.any(String)]);
+    const stored = await fetch(`${application.address}/api/v1/underlyings/${symbol}`);
+    expect(stored.status).toBe(answer.ok ? 200 : 404);
+    const again = (await (await post(symbol)).json()) as { status: string; slices: number };
+    expect(again).toMatchObject({ status: answer.ok ? 'unchanged' : 'imported' });
+    const instants = (await (await fetch(`${application.address}/api/v1/underlyings/${symbol}/instants`)).json()) as {
+      instants: string[];
+    };
+    expect(instants.instants).toHaveLength(24);
+  }
+  expect(await pids()).toEqual(before);
 });
 
 test('eight stalled uploads keep nobody waiting, and a server killed meanwhile leaves nothing of them', async ({

@@ -14,7 +14,11 @@ const leg = fc.oneof(
       {
         ...{ kind: corner('option' as const), side: corner('call' as const, 'put' as const) },
         ...{ strike: corner(5e-324, 1e-6, 90, 100, 1e12), years: corner(0, 2e-264, 1e-9, 0.3, 1, 100, 136, 200) },
-        ...{ quantity: corner(1, -1, -2, 1e9, 0, -3e-262), price: corner(0, 5e-15, 1, -1e12, 1e12), volatility: corner(0, 6e-48, 0.2, 20) },
+        ...{
+          quantity: corner(1, -1, -2, 1e9, 0, -3e-262),
+          price: corner(0, 5e-15, 1, -1e12, 1e12),
+          volatility: corner(0, 6e-48, 0.2, 20),
+        },
       },
       { requiredKeys: ['kind', 'side', 'strike', 'years', 'quantity', 'price'] },
     ),
@@ -29,7 +33,11 @@ const leg = fc.oneof(
   },
 );
 const asked = fc.record({
-  ...{ underlying: corner(4e-323, 1e-6, 1, 100, 1e12), rate: corner(-1, 0, 0.05, 5), dividendYield: corner(-5, -4e-323, 0, 5) },
+  ...{
+    underlying: corner(4e-323, 1e-6, 1, 100, 1e12),
+    rate: corner(-1, 0, 0.05, 5),
+    dividendYield: corner(-5, -4e-323, 0, 5),
+  },
   ...{ volatility: corner(0, 2e-290, 1e-9, 0.2, 5, 20), multiplier: corner(1, 1e9, 1e-9, 3e-285) },
   legs: fc.array(leg, { minLength: 1, maxLength: 4 }),
 });

@@ -93,7 +93,10 @@ describe('keys', () => {
         toggle: note('toggle'),
       },
     } as unknown as ViewState;
-    const live = { command: note('feed'), status: { feed: { state: 'stopped', isToRun: true } } } as unknown as LiveState;
+    const live = {
+      command: note('feed'),
+      status: { feed: { state: 'stopped', isToRun: true } },
+    } as unknown as LiveState;
     const shell = { keys: loaded(), isGoToOpen: false } as unknown as PageState;
     let prevented = 0;
     const strike = (key: string) =>

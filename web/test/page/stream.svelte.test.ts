@@ -32,7 +32,16 @@ class Source {
 
 const STATUS = {
   ...{ isDatabaseUp: true, jobs: [], processes: [] },
-  feed: { state: 'running', isToRun: true, speed: 1, storeMinutes: 0, sequence: 3, instant: null, storedAt: null, prices: {} },
+  feed: {
+    state: 'running',
+    isToRun: true,
+    speed: 1,
+    storeMinutes: 0,
+    sequence: 3,
+    instant: null,
+    storedAt: null,
+    prices: {},
+  },
 };
 const open = () => Source.all.filter((s) => !s.isClosed);
 

@@ -335,6 +335,7 @@ export const FIELD_WORDS: Readonly<Record<string, string>> = {
   action: 'What the feed is to do',
   speed: 'Seconds of market time a second',
   storeMinutes: 'Minutes of market time between stored states; 0 for none',
+  isToRun: 'Whether it is to run: what it was told last, also while its process is away',
   sequence: 'Waves of quotes so far',
   // What an address may ask
   'asked.symbol': 'Of the underlying, in any case; of rates the currency',

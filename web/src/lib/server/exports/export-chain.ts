@@ -51,8 +51,8 @@ export async function exportChain(
     if (rows > 0) yield group;
   }
   const parquet = () =>
-    writeParquet('chains', groups(), (slices, start) =>
-      compute('chainGroup', { symbol: name, zone, terms, slices, start }, { lane: 'export', isLong: true }),
+    writeParquet('chains', groups(), (group, start) =>
+      compute('chainGroup', { symbol: name, zone, terms, slices: group, start }, { lane: 'export', isLong: true }),
     );
   const moment = o.scope === 'all' ? 'all' : around.instant.toISOString().slice(0, 16).replace(':', '');
   return {
