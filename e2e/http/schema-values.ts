@@ -55,9 +55,9 @@ export function valuesOf(schema: Schema, schemas: Record<string, Schema>, known:
     case 'number':
       return numbers(schema);
     case 'string': {
-      const [known] = [schema.format === undefined ? undefined : FORMATS[schema.format]];
+      const formatted = schema.format === undefined ? undefined : FORMATS[schema.format];
       const minLength = schema.minLength ?? 0;
-      return known ?? fc.string({ minLength, maxLength: Math.min(schema.maxLength ?? Infinity, minLength + 12) });
+      return formatted ?? fc.string({ minLength, maxLength: Math.min(schema.maxLength ?? Infinity, minLength + 12) });
     }
     case 'boolean':
       return fc.boolean();
