@@ -127,7 +127,7 @@ test('a long Parquet file is written in row groups, which DuckDB and this reader
   const connection = await (await DuckDBInstance.create()).connect();
   const asked = await connection.runAndReadAll(`
     select count(*), sum(amount), max(epoch_ms(instant)), count(distinct underlying),
-      (select list(distinct row_group_num_rows order by 1) from parquet_metadata('${file}')) from '${file}'`);
+      (select list_sort(list(distinct row_group_num_rows)) from parquet_metadata('${file}')) from '${file}'`);
   const [[rows, sum, last, symbols, groups]] = asked.getRows() as [
     [bigint, number, bigint, bigint, { items: bigint[] }],
   ];
