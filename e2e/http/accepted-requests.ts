@@ -282,10 +282,19 @@ async function subject(symbol: string): Promise<Subject> {
     expiries: { date: string }[];
   };
   const chain = (await textOf(ask(`/api/v1/exports/chains/${symbol}`))).trim().split('\n');
-  const at = chain[0].split(',').indexOf('strike');
-  const strikes = [...new Set(chain.slice(1).map((line) => Number(line.split(',')[at])))];
-  const near = strikes.sort((a, b) => Math.abs(a - picture.price) - Math.abs(b - picture.price)).slice(0, 12);
-  return { symbol, instants: instants.slice(0, 4), expiries: picture.expiries.map((e) => e.date), strikes: near };
+  const [strikeAt, expiryAt] = ['strike', 'expiry'].map((name) => chain[0].split(',').indexOf(name));
+  const dates = new Map<number, Set<string>>();
+  for (const line of chain.slice(1)) {
+    const cells = line.split(',');
+    const strike = Number(cells[strikeAt]);
+    dates.set(strike, (dates.get(strike) ?? new Set()).add(cells[expiryAt].slice(0, 10)));
+  }
+  // A strike is asked for at any of the expiries: all of them list it.
+  const near = [...dates.keys()].sort((a, b) => Math.abs(a - picture.price) - Math.abs(b - picture.price));
+  const listed = [...(dates.get(near[0]) ?? [])];
+  const strikes = near.filter((strike) => listed.every((date) => dates.get(strike)?.has(date))).slice(0, 12);
+  const expiries = picture.expiries.map((e) => e.date).filter((date) => listed.includes(date));
+  return { symbol, instants: instants.slice(0, 4), expiries, strikes };
 }
 
 async function textOf(answer: Promise<Response>, isOptional = false): Promise<string> {

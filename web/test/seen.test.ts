@@ -76,7 +76,7 @@ describe('of a market that was made', () => {
         let total = 0;
         let before = 0;
         for (const [i, e] of p.expiries.entries()) {
-          const between = forwardVolatilityInto(p, e);
+          const between = forwardVolatilityInto(p.expiries, e);
           expect(rows[i].forwardVolatility).toBe(between);
           if (between === null || e.atm === null || e.outlier !== null) return;
           total += between ** 2 * (e.years - before);

@@ -1,6 +1,9 @@
 import fc from 'fast-check';
 import type { Data } from 'plotly.js';
 import { expect, test } from 'vitest';
+import { termRows } from '../src/lib/market/index.ts';
+import { EXPIRY_MEASURES } from '../src/lib/measures/index.ts';
+import { expiryColumns } from '../src/lib/shell/expiry-columns.ts';
 import { PALETTES } from '../src/lib/ui/palette.ts';
 import { termChart } from '../src/lib/views/term/term-chart.ts';
 import { madePicture } from './made-picture.ts';
@@ -111,4 +114,43 @@ test('events stand in a strip above Term: a mark each, the next of each kind by 
     }),
     { numRuns: 60 },
   );
+});
+
+test('a forward volatility goes between the expiries that are shown, and says from which; none from one delivery of a future to another', () => {
+  const [first, second, , last] = picture.expiries.map((e, i) => ({ ...e, atm: [0.2, 0.5, 0.22, 0.26][i] }));
+  const varied = { ...picture, expiries: picture.expiries.map((e, i) => ({ ...e, atm: [0.2, 0.5, 0.22, 0.26][i] })) };
+  const context = { volatilitySource: 'smile', forwardSource: 'parity', expiries: [first.date, last.date] } as const;
+  const measure = EXPIRY_MEASURES.find((m) => m.id === 'forwardVolatility');
+  const expiry = varied.expiries[3];
+  const subject = { picture: varied, context: { ...context, expiries: [...context.expiries] }, expiry };
+  const between = Math.sqrt((0.26 ** 2 * last.days - 0.2 ** 2 * first.days) / (last.days - first.days));
+  expect(measure?.value(subject)).toBeCloseTo(between, 12);
+  expect(measure?.inputs(subject).find((i) => i.symbol === 'T₀')?.value).toBe(first.years);
+  const column = expiryColumns(subject as never, []).find((c) => c.id === 'forwardVolatility');
+  expect(column?.text(expiry)).toBe(`28 Mar → ${(100 * between).toFixed(1)}`);
+  // The API's is from the listed expiry before.
+  const rows = termRows(varied);
+  expect(rows[1].forwardVolatility).toBeCloseTo(
+    Math.sqrt((0.5 ** 2 * second.days - 0.2 ** 2 * first.days) / (second.days - first.days)),
+    12,
+  );
+  // The third lies below the second: variance falls, and the line is interrupted there.
+  expect(rows[2].forwardVolatility).toBeNull();
+  const { data } = termChart(varied, {
+    ...{ shown: varied.expiries, focus, lines: ['forward'], beside: [], scale: 'level', palette, width, height: 400 },
+  });
+  const drawn = tracesOf(data).find((t) => t.y.includes(null));
+  expect(drawn?.x.slice(-3)).toEqual([
+    Math.sqrt(varied.expiries[2].days),
+    Math.sqrt(varied.expiries[2].days),
+    Math.sqrt(last.days),
+  ]);
+  const onFutures = varied.expiries.map((e, i) => ({
+    ...{ ...e, model: 'futures' as const, underlyingPrice: i < 2 ? 100 : 103 },
+  }));
+  expect(termRows({ ...varied, expiries: onFutures }).map((r) => r.forwardVolatility === null)).toEqual([
+    ...[false, false, true, false],
+  ]);
+  const step = measure?.note?.({ ...subject, picture: { ...varied, expiries: onFutures }, expiry: onFutures[3] });
+  expect(step).toContain('another delivery month');
 });

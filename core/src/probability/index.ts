@@ -12,6 +12,7 @@ export {
   humpsOf,
   lawAbove,
   lawDensity,
+  lawPayoff,
   lawQuantile,
   priceLaw,
   wingError,

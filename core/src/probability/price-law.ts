@@ -1,5 +1,6 @@
 import { findRoot, normalCdf } from '../math/index.ts';
-import { probabilityAbove, riskNeutralDensity, type Smile, smileQuantile } from '../surface/index.ts';
+import { black76Price, type Side } from '../pricing/index.ts';
+import { probabilityAbove, riskNeutralDensity, type Smile, smileQuantile, smileVolatility } from '../surface/index.ts';
 import { boundedWings, type WingRule } from './bounded-wings.ts';
 
 /** What a smile says of the price at expiry. */
@@ -37,6 +38,16 @@ export function lawAbove({ smile, forward }: PriceLaw, price: number): number {
 /** Density of the price at expiry, per unit of price. @param price > 0 */
 export function lawDensity({ smile, forward }: PriceLaw, price: number): number {
   return riskNeutralDensity(smile, forward, price);
+}
+
+/**
+ * Mean of what an option pays at expiry, per unit of underlying, not discounted: Black's value at the volatility of its strike, which
+ * is what the law comes from.
+ */
+export function lawPayoff({ smile, forward }: PriceLaw, side: Side, strike: number): number {
+  const { timeToExpiry } = smile;
+  const volatility = smileVolatility(smile, Math.log(strike / forward));
+  return black76Price({ side, strike, forward, timeToExpiry, volatility, discountFactor: 1 });
 }
 
 /**

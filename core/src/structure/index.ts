@@ -1,6 +1,8 @@
 export {
   checkLegs,
   firstExpiry,
+  type HeldIncome,
+  incomeBy,
   type Leg,
   MOST_LEGS,
   type OptionLeg,

@@ -1,4 +1,4 @@
-import { requireRange, type Side } from '../pricing/index.ts';
+import { type CashDividend, requireRange, type Side } from '../pricing/index.ts';
 
 /** An option held, or owed where the quantity is below 0. */
 export interface OptionLeg {
@@ -18,6 +18,16 @@ export interface UnderlyingLeg {
   quantity: number;
   /** That it was entered at */
   price: number;
+  /** What it brings while it is held; nothing where it is left out */
+  income?: HeldIncome;
+}
+
+/** What one unit of the underlying brings, or costs where it is owed. */
+export interface HeldIncome {
+  /** By ex-dates in years from now: the holder gets them, who owes the underlying pays them */
+  dividends: readonly CashDividend[];
+  /** Paid for a year of owing one, currency, >= 0 */
+  borrow: number;
 }
 
 export type Leg = OptionLeg | UnderlyingLeg;
@@ -36,6 +46,24 @@ export function checkLegs(legs: readonly Leg[]): void {
     requireRange('strike', leg.strike, { above: 0 });
     requireRange('years', leg.years, { minimum: 0 });
   }
+}
+
+/**
+ * What a unit of the underlying has brought by a day, as cash without interest: dividends that went ex since now, and of one that
+ * is owed the cost to borrow it, which its holder does not get.
+ * @param years from now to the day, which counts itself
+ */
+export function incomeBy({ quantity, income }: UnderlyingLeg, years: number): number {
+  if (!income) return 0;
+  const paid = income.dividends.reduce((sum, d) => sum + (d.time > 0 && d.time <= years ? d.amount : 0), 0);
+  return quantity < 0 ? paid + income.borrow * years : paid;
+}
+
+/** Legs on a day: what the underlying has brought by then is off the price that it was entered at. */
+export function legsOn<T extends Leg>(legs: readonly T[], years: number): T[] {
+  return legs.map((leg) =>
+    leg.kind === 'underlying' && leg.income ? { ...leg, price: leg.price - incomeBy(leg, years) } : leg,
+  );
 }
 
 /** What all legs cost together: paid above 0, got below. */

@@ -64,8 +64,8 @@ export function structureGrid(
       ...{ value: of('profit'), delta: of('delta'), gamma: of('gamma') },
       ...{ theta: of('theta'), vega: of('vega'), rho: of('rho') },
     };
-    out.value.fill(-structureCost(legs));
-    for (const [i, leg] of legs.entries()) {
+    out.value.fill(-structureCost(seen.legs));
+    for (const [i, leg] of seen.legs.entries()) {
       const later = seen.later?.[i];
       if (leg.kind === 'underlying' || !later) {
         addExpired(leg, prices, out);

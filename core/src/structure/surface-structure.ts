@@ -1,7 +1,7 @@
 import { type LadderTerms, premiumBySpot } from '../pricing/index.ts';
-import { lawAbove, type PriceLaw } from '../probability/index.ts';
+import { lawAbove, lawPayoff, type PriceLaw } from '../probability/index.ts';
 import { type SmileMovement, skewStickinessRatio, smileVolatility } from '../surface/index.ts';
-import { checkLegs, firstExpiry, type OptionLeg, structureCost, type UnderlyingLeg } from './leg.ts';
+import { checkLegs, firstExpiry, legsOn, type OptionLeg, structureCost, type UnderlyingLeg } from './leg.ts';
 import { type LaterOption, laterValue } from './later-option.ts';
 import { certainPrice, laterVolatility, lawNodes, type LawNodes } from './later-volatility.ts';
 import { payoffAtExpiry, payoffBreakEvens, payoffMaximum, payoffMinimum, payoffProfit } from './payoff.ts';
@@ -92,6 +92,8 @@ interface SurfaceInput {
 
 /** A day as its law and its legs are seen. */
 export interface SeenDay {
+  /** The underlying among them entered at its price less what it has brought by then */
+  legs: readonly ValuedLeg[];
   profit: ProfitAt;
   /** Constant volatility after the day of each leg that lives on; in the order of the legs, undefined of the others */
   laterVolatilities: (number | undefined)[];
@@ -109,7 +111,7 @@ export interface SeenDay {
  * Figures of a structure by the fitted surface on a day no later than the first expiry of its legs, which is the day that is meant
  * where none is given. Legs that expire then are worth their exercise. One that lives on is worth what it comes to at a constant
  * volatility from then on, at the one that meets today's value over the law of the price on that day (see {@link laterVolatility});
- * its forward moves in proportion to the price. To an American one is added what early exercise is worth then, at that volatility
+ * its forward moves in proportion to the price. The underlying has brought its dividends by then ({@link legsOn}). To an American one is added what early exercise is worth then, at that volatility
  * and that price: by one boundary or grid a leg, whose error is about 1e-5 of the strike.
  * @param o.expiries of all option legs
  * @throws RangeError where a leg's expiry is not among them, or for a day after the first
@@ -117,8 +119,9 @@ export interface SeenDay {
 export function surfaceStructure(legs: readonly ValuedLeg[], o: SurfaceInput): SurfaceStructureResult {
   const seen = seenOn(legs, o);
   if ('ok' in seen) return seen;
-  const { law, nodes, later, profit, laterVolatilities } = seen;
-  if (!later) return { ok: true, structure: atExpiry(legs, law, nodes) };
+  const { nodes, later, profit, laterVolatilities } = seen;
+  const cost = structureCost(legs);
+  if (!later) return { ok: true, structure: { ...atExpiry(seen), cost } };
   const known = nodes?.prices ?? [o.day?.forward ?? NaN];
   const strikes = legs.flatMap((leg) => (leg.kind === 'option' ? [leg.strike] : []));
   const low = Math.min(known[0], ...strikes) / FAR;
@@ -129,10 +132,10 @@ export function surfaceStructure(legs: readonly ValuedLeg[], o: SurfaceInput): S
   return {
     ok: true,
     structure: {
-      ...{ cost: structureCost(legs), breakEvens, profit, laterVolatilities },
+      ...{ cost, breakEvens, profit, laterVolatilities },
       maxProfit: slope > SLOPE ? undefined : Math.max(highest.profit, atNothing),
       maxLoss: slope < -SLOPE ? undefined : -Math.min(lowest.profit, atNothing),
-      ...odds(profit, breakEvens, law, nodes),
+      ...odds(seen, breakEvens),
     },
   };
 }
@@ -142,11 +145,11 @@ export function surfaceStructure(legs: readonly ValuedLeg[], o: SurfaceInput): S
  * @param o.starts volatilities of the legs near which theirs are looked for
  */
 export function seenOn(
-  legs: readonly ValuedLeg[],
+  given: readonly ValuedLeg[],
   o: SurfaceInput & { starts?: readonly (number | undefined)[] },
 ): SeenDay | StructureRefused {
-  checkLegs(legs);
-  const first = firstExpiry(legs);
+  checkLegs(given);
+  const first = firstExpiry(given);
   const expiryOf = (years: number): MarketExpiry => {
     const found = o.expiries.find((e) => e.years === years);
     if (!found) throw new RangeError(`no expiry is given in ${years} years`);
@@ -154,6 +157,7 @@ export function seenOn(
   };
   const day = o.day ?? (Number.isFinite(first) ? expiryOf(first) : undefined);
   if (day && day.years > first) throw new RangeError(`the day lies after the first expiry: ${day.years} years`);
+  const legs = legsOn(given, day?.years ?? 0);
   const { law } = day ?? {};
   const nodes = law && lawNodes(law);
   const laterVolatilities: (number | undefined)[] = legs.map(() => undefined);
@@ -161,7 +165,7 @@ export function seenOn(
   const volatilityAt: SeenDay['volatilityAt'] = legs.map(() => undefined);
   if (!day || legs.every((leg) => leg.kind === 'underlying' || leg.years === day.years)) {
     const profit = (price: number) => payoffProfit(legs, price);
-    return { law, nodes, later: undefined, laterVolatilities, fittedVolatilities, volatilityAt, profit };
+    return { legs, law, nodes, later: undefined, laterVolatilities, fittedVolatilities, volatilityAt, profit };
   }
   if (day.years > 0 && !nodes) return { ok: false, reason: 'no-law', leg: legs.findIndex((l) => l.kind === 'option') };
   // Now the price is known: its law is one point.
@@ -194,36 +198,43 @@ export function seenOn(
       const worth = laterValue(own.option, volatility, price);
       return sum + leg.quantity * (worth + (premiums[i]?.(price) ?? 0) - leg.price);
     }, 0);
-  return { law, nodes, later, laterVolatilities, fittedVolatilities, volatilityAt, profit };
+  return { legs, law, nodes, later, laterVolatilities, fittedVolatilities, volatilityAt, profit };
 }
 
-function atExpiry(
-  legs: readonly ValuedLeg[],
-  law: PriceLaw | undefined,
-  nodes: LawNodes | undefined,
-): SurfaceStructure {
-  const profit = (price: number) => payoffProfit(legs, price);
-  const payoff = payoffAtExpiry(legs);
+function atExpiry(seen: SeenDay): Omit<SurfaceStructure, 'cost'> {
+  const payoff = payoffAtExpiry(seen.legs);
   const [most, least] = [payoffMaximum(payoff), payoffMinimum(payoff)];
   const breakEvens = payoffBreakEvens(payoff);
   return {
-    ...{ cost: structureCost(legs), breakEvens, profit, laterVolatilities: legs.map(() => undefined) },
+    ...{ breakEvens, profit: seen.profit, laterVolatilities: seen.laterVolatilities },
     maxProfit: most?.profit,
     maxLoss: least && (least.profit === 0 ? 0 : -least.profit),
-    ...odds(profit, breakEvens, law, nodes),
+    ...odds(seen, breakEvens),
   };
 }
 
 function odds(
-  profit: ProfitAt,
+  { profit, law, ...seen }: SeenDay,
   breakEvens: readonly number[],
-  law: PriceLaw | undefined,
-  nodes: LawNodes | undefined,
 ): Pick<SurfaceStructure, 'probabilityOfProfit' | 'expectedProfit'> {
   return {
     probabilityOfProfit: law && profitChance(profit, breakEvens, (price) => 1 - lawAbove(law, price)),
-    expectedProfit: nodes?.shares.reduce((sum, share, i) => sum + share * profit(nodes.prices[i]), 0),
+    expectedProfit: law && expectedProfit({ profit, law, ...seen }, law),
   };
+}
+
+/** Exact of what expires that day; of what lives on a sum over the nodes, on which its volatility rests. */
+function expectedProfit({ legs, later, nodes, profit }: SeenDay, law: PriceLaw): number | undefined {
+  const ending = legs.filter((leg, i) => leg.kind === 'underlying' || !later?.[i]);
+  const paid = ending.reduce((sum, leg) => {
+    const mean = leg.kind === 'underlying' ? law.forward : lawPayoff(law, leg.side, leg.strike);
+    return sum + leg.quantity * (mean - leg.price);
+  }, 0);
+  if (ending.length === legs.length) return paid;
+  return nodes?.shares.reduce((sum, share, i) => {
+    const price = nodes.prices[i];
+    return sum + share * (profit(price) - payoffProfit(ending, price));
+  }, paid);
 }
 
 /** A leg that lives on after a day, as it is seen then. */

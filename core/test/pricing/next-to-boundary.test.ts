@@ -58,7 +58,7 @@ test('gamma, theta, charm and vega hold next to the boundary at every level', ()
         holds('vega', 1e-4);
       }
     }),
-    { numRuns: process.env.SOAK ? 200 : 20 },
+    { numRuns: process.env.SOAK ? 200 : 10 },
   );
 });
 

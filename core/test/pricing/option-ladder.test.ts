@@ -79,7 +79,7 @@ function misses(value: LadderValue, exact: Greeks, rung: LadderRung, T: number):
 
 describe('a ladder of American options', () => {
   test.each([
-    ['with a yield or on a future, by shared boundaries', withYield, BOUNDARIES, 6],
+    ['with a yield or on a future, by shared boundaries', withYield, BOUNDARIES, process.env.SOAK ? 6 : 3],
     ['with cash dividends, each on a grid', withCash, GRIDS, 4],
   ] as const)('%s, has the values of each option by itself within its stated error', (_, markets, errors, runs) => {
     // Sampled, not shrunk: fine grids take seconds.

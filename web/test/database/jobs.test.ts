@@ -103,7 +103,7 @@ test('a job stores just what the simulator makes, with its measures, and a secon
 });
 
 test('of two workers one is killed in the middle: the other takes its job up, and nothing is lost or doubled', async () => {
-  const SESSIONS = 40;
+  const SESSIONS = process.env.SOAK ? 40 : 20;
   const symbols = ['KELPA', 'ORVEN', 'TIDEW', 'PELAG'];
   await put(symbols.map((symbol) => chains(symbol, SESSIONS)));
   const workers = [startProcess('worker', store.url), startProcess('worker', store.url)];
@@ -193,7 +193,7 @@ test('measures of another version are made again by jobs, once', async () => {
   expect((await storedCounts()).measures).toBe(5);
 });
 
-test('a seed that is killed begins again and ends as if nothing had been', async () => {
+test.runIf(process.env.SOAK)('a seed that is killed begins again and ends as if nothing had been', async () => {
   const { sql, database } = store.connection;
   await sql`delete from underlyings where source = 'demo'`;
   const first = startProcess('prepare', store.url, '--demo');

@@ -68,6 +68,8 @@ export const structureResponse = z
     cost: z.number(),
     /** Worth today by theory; of listed options alone */
     value: z.number().optional(),
+    /** What the underlying among the legs brings by the first expiry; of listed options alone */
+    dividends: z.number().optional(),
     maxProfit: figure,
     maxLoss: figure,
     breakEvens: z.array(z.number()),

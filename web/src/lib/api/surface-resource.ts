@@ -175,6 +175,8 @@ export const surfaceResource = z
     unexplained: z.array(z.object({ expiry: expiryDate, variance: z.number(), excess: z.number() })),
     /** What early exercise and theory rest on beside curve and dividends */
     carry: carryPicture,
+    /** Cash that goes ex before the last expiry, as theory takes it: known, or implied by the quotes; by years from the instant */
+    dividends: z.array(z.object({ time: z.number(), amount: z.number() })),
     expiries: z.array(expirySurface),
   })
   .meta({ id: 'Surface' });

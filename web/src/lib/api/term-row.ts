@@ -11,7 +11,7 @@ export const termRow = z
     atm: figure,
     riskReversal25: figure,
     butterfly25: figure,
-    /** Between the previous expiry (or the instant) and this one; null when negative variance makes it impossible */
+    /** Between the listed expiry before (or the instant) and this one; null where variance falls, or the two are on different deliveries of a future */
     forwardVolatility: figure,
     percentile: figure,
     rank: figure,

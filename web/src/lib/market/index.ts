@@ -7,6 +7,6 @@ export { reasonName, reasonWords } from './reason-words.ts';
 export { maturityAt, surfaceAgain } from './surface-again.ts';
 export { daysOf, sessionsOf } from './sessions-of.ts';
 export { TENOR_DAYS } from './tenor-days.ts';
-export { expiryBefore, forwardVolatilityInto, termRows } from './term-rows.ts';
+export { expiryBefore, forwardStepInto, forwardVolatilityInto, termRows } from './term-rows.ts';
 export { tradedText } from './traded-text.ts';
 export { viewResources } from './view-resources.ts';

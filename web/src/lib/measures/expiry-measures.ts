@@ -2,7 +2,7 @@ import { logMoneynessAtDelta, smileVolatility } from '@umwelt/core/surface';
 import { finiteOrNull } from '../api/finite-or-null.ts';
 import { expirySmile } from '../theory/index.ts';
 import { dateText } from '../ui/format.ts';
-import { expiryBefore, forwardVolatilityInto, TENOR_DAYS } from '../market/index.ts';
+import { expiryBefore, forwardStepInto, forwardVolatilityInto, shownExpiries, TENOR_DAYS } from '../market/index.ts';
 import { standingInputs } from './standing-inputs.ts';
 import { EVENT_MEASURES } from './event-measures.ts';
 import { IMPLIED_DIVIDEND } from './carry-measures.ts';
@@ -86,8 +86,12 @@ const butterfly = (delta: 10 | 25): ExpiryMeasure => ({
 const [NEAREST_TENOR, FARTHEST_TENOR] = [TENOR_DAYS[0], TENOR_DAYS[TENOR_DAYS.length - 1]];
 
 /** The fitted expiry before, from which a forward volatility runs; 0 before the first. */
-function expiryBeforeInputs({ picture, expiry }: ExpirySubject): WorkingsInput[] {
-  const before = expiryBefore(picture, expiry);
+/** Expiries between which a step goes: those that are shown. */
+const stepsOf = ({ picture, context }: ExpirySubject) => shownExpiries(picture, context);
+
+function expiryBeforeInputs(subject: ExpirySubject): WorkingsInput[] {
+  const { picture, expiry } = subject;
+  const before = expiryBefore(stepsOf(subject), expiry);
   const source = before ? dateText(before.date, picture.asOf) : 'no expiry is fitted before';
   return [
     { symbol: 'σ₀', label: 'at the money before', value: before?.atm ?? 0, unit: 'volatility', source },
@@ -150,20 +154,28 @@ export const EXPIRY_MEASURES: readonly ExpiryMeasure[] = [
     label: 'forward volatility',
     shortLabel: 'forward vol %',
     unit: 'volatility',
-    definition: 'Volatility between the expiry before and this one that both total variances imply.',
-    absence: 'where total variance falls',
+    definition: (subject) => {
+      const { picture, expiry } = subject;
+      const before = expiryBefore(stepsOf(subject), expiry);
+      const from = before ? dateText(before.date, picture.asOf) : 'the instant';
+      return `Volatility from ${from} to ${dateText(expiry.date, picture.asOf)} that both total variances imply: between expiries that are shown.`;
+    },
+    absence: 'where total variance falls, or from one delivery of a future to another',
     derivation: formula('√((σ² T − σ₀² T₀) / (T − T₀))'),
     source: 'Total variance is additive in time: Gatheral, J. (2006). The Volatility Surface, chapter 1',
-    value: ({ picture, expiry }) => forwardVolatilityInto(picture, expiry),
+    value: (subject) => forwardVolatilityInto(stepsOf(subject), subject.expiry),
     inputs: (subject) => [
       { symbol: 'σ', label: 'at the money', value: subject.expiry.atm, unit: 'volatility', source: 'fitted smile' },
       timeInput(subject),
       ...expiryBeforeInputs(subject),
     ],
-    note: ({ picture, expiry }) =>
-      expiry.atm !== null && forwardVolatilityInto(picture, expiry) === null
-        ? 'Total variance falls from the expiry before to this one: there is no forward volatility.'
-        : undefined,
+    note: (subject) => {
+      const step = forwardStepInto(stepsOf(subject), subject.expiry);
+      if (step.ok || step.reason === 'no-smile') return undefined;
+      return step.reason === 'other-delivery'
+        ? 'The expiry before is on another delivery month: between two there is no forward volatility.'
+        : 'Total variance falls from the expiry before to this one: there is no forward volatility.';
+    },
   },
   ...FIT_MEASURES,
   ...EVENT_MEASURES,

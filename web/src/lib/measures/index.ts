@@ -26,7 +26,7 @@ export {
   greekChangeValue,
 } from './greek-change-workings.ts';
 export { PRICER_MEASURES, pricerMeasure, type PricerMeasure } from './pricer-measures.ts';
-export type { ExpiryMeasure, Measure, Unit, WorkingsInput } from './measure.ts';
+export type { ExpiryMeasure, ExpirySubject, Measure, Unit, WorkingsInput } from './measure.ts';
 export { explainPricerFigure, pricerFigureId, pricerProcedure } from './pricer-workings.ts';
 export { QUOTE_MEASURES } from './quote-measures.ts';
 export { explainSolveFigure, solveDerivation, solveFigureId } from './solve-workings.ts';

@@ -13,11 +13,12 @@ export const CATALOGUE: Catalogue = { level: LEVEL_MEASURES, expiry: EXPIRY_MEAS
 const valuesOf = <Subject>(measures: readonly Measure<Subject>[], subject: Subject) =>
   Object.fromEntries(measures.map((measure) => [measure.id, measure.value(subject)]));
 
-/** Everything that a catalogue measures of an underlying and its expiries, by the identifiers of the measures. */
+/** Everything that a catalogue measures of an underlying and its expiries, all of them, by the identifiers of the measures. */
 export function measuredOf(
-  subject: LevelSubject,
+  { picture, context }: LevelSubject,
   catalogue: Catalogue = CATALOGUE,
 ): Pick<MeasuredResponse, 'level' | 'expiries'> {
+  const subject: LevelSubject = { picture, context: { ...context, expiries: 'all' } };
   return {
     level: valuesOf(catalogue.level, subject),
     expiries: subject.picture.expiries.map((expiry) => ({

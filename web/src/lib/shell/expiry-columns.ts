@@ -1,4 +1,12 @@
-import { type ExpiryMeasure, EXPIRY_MEASURES, figureId, figureScale, figureText } from '../measures/index.ts';
+import { expiryBefore, shownExpiries } from '../market/index.ts';
+import {
+  type ExpiryMeasure,
+  EXPIRY_MEASURES,
+  type ExpirySubject,
+  figureId,
+  figureScale,
+  figureText,
+} from '../measures/index.ts';
 import type { AsOfContext } from '../api/as-of-context.ts';
 import type { ExpiryOverview, Overview } from '../api/picture.ts';
 import { dateText, daysText, numberText } from '../ui/format.ts';
@@ -22,9 +30,16 @@ const WIDTHS: Partial<Record<ExpiryMeasure['unit'], number>> = {
   points: 50,
 };
 
+/** It says from which expiry it goes. */
+const FORWARD_WIDTH = 96;
+
 /** A value of an expiry as tables write it: their heads say what it is. */
-function written(measure: ExpiryMeasure, value: number | null, picture: Overview): string {
+function written(measure: ExpiryMeasure, value: number | null, { picture, context, expiry }: ExpirySubject): string {
   if (value === null) return '—';
+  if (measure.id === 'forwardVolatility') {
+    const before = expiryBefore(shownExpiries(picture, context), expiry);
+    return `${before ? dateText(before.date, picture.asOf) : 'now'} → ${figureText(value, measure.unit, figureScale(picture))}`;
+  }
   if (measure.unit === 'percentile') return String(Math.round(value * 100));
   // Of a few dozen quotes a tenth of a percent says nothing.
   if (measure.id === 'insideMarket') return `${numberText(100 * value, 0)} %`;
@@ -44,9 +59,9 @@ export function expiryColumns(
     .sort((a, b) => place(a.id) - place(b.id))
     .map((measure) =>
       measureColumn(measure, of, {
-        width: WIDTHS[measure.unit] ?? 56,
+        width: measure.id === 'forwardVolatility' ? FORWARD_WIDTH : (WIDTHS[measure.unit] ?? 56),
         isExtra: !usual.includes(measure.id),
-        text: (expiry) => written(measure, measure.value(of(expiry)), picture),
+        text: (expiry) => written(measure, measure.value(of(expiry)), of(expiry)),
         figure: (expiry) => figureId(measure.id, expiry.date),
         tone: () => (measure.id === 'realized' ? 'text-realized' : ''),
       }),

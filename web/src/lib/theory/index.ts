@@ -50,6 +50,7 @@ export {
 export { SHAPE_REACH, smileShape } from './smile-shapes.ts';
 export { legTheory, legValues, spreadParts, spreadValue } from './spread-theory.ts';
 export { SURFACE_VALUES, surfaceGreeks, type SurfaceGrid, surfaceGrid, type SurfaceValue } from './surface-grid.ts';
+export { heldIncome } from './held-income.ts';
 export { expiryLaw } from './expiry-law.ts';
 export { listedAround, rangeBetween, rangeOf } from './range-of.ts';
 export { askOdds, type OddsInput, sourceOf, type SourceOdds, sourcesOf } from './source-odds.ts';

@@ -1,5 +1,7 @@
 import {
   constantStructure,
+  firstExpiry,
+  incomeBy,
   type MarketExpiry,
   recognizeStructure,
   surfaceStructure,
@@ -11,6 +13,7 @@ import type { ExpiryPicture, Picture } from '../api/picture.ts';
 import type { StructureByNumbers, StructureBySymbol, StructureEvaluation } from '../api/structure.ts';
 import type { Side } from '../api/quantity.ts';
 import { expiryLaw } from './expiry-law.ts';
+import { heldIncome } from './held-income.ts';
 import { listedTerms } from './listed-contract.ts';
 import { scaledGreeks } from './greek-scales.ts';
 import { isAmerican, listedValues, type ListedValue } from './listed-values.ts';
@@ -78,9 +81,10 @@ export function evaluateBySymbol(
 ): EvaluatedStructure {
   const seen = seenLegs(picture, legs, inForce);
   if (!seen.ok) return seen;
+  const income = heldIncome(picture);
   const valued = seen.legs.map(({ leg, expiry, price, value }): ValuedLeg =>
     leg.kind === 'underlying' || !expiry || !value
-      ? { kind: 'underlying', quantity: leg.quantity, price }
+      ? { kind: 'underlying', quantity: leg.quantity, price, income }
       : valuedLeg({ ...leg, price }, expiry, value),
   );
   const dates = [...new Set(seen.legs.flatMap(({ expiry }) => (expiry ? [expiry] : [])))];
@@ -104,6 +108,7 @@ export function evaluateBySymbol(
       ...recognizeStructure(valued),
       cost: structure.cost * multiplier,
       value: seen.legs.reduce((total, { leg, worth }) => total + leg.quantity * worth * multiplier, 0),
+      dividends: incomeByFirst(valued) * multiplier,
       maxProfit: inMoney(structure.maxProfit, multiplier),
       maxLoss: inMoney(structure.maxLoss, multiplier),
       breakEvens: structure.breakEvens,
@@ -116,6 +121,13 @@ export function evaluateBySymbol(
       firstExpiry: dates.length === 0 ? null : dates.map((e) => e.date).sort()[0],
     },
   };
+}
+
+/** What the underlying among the legs brings by their first expiry, per unit of underlying; nothing without options. */
+function incomeByFirst(legs: readonly ValuedLeg[]): number {
+  const first = firstExpiry(legs);
+  if (!Number.isFinite(first)) return 0;
+  return legs.reduce((sum, leg) => sum + (leg.kind === 'underlying' ? leg.quantity * incomeBy(leg, first) : 0), 0);
 }
 
 /** What core asks of an option leg. @param value of it by theory */

@@ -161,6 +161,11 @@ export const FIELD_WORDS: Readonly<Record<string, string>> = {
   spot: 'Price of the underlying',
   dividendYield: 'Yield of the underlying, or cost to borrow it, per year, continuous, decimal',
   dividends: 'Cash paid before the expiry, per unit of underlying',
+  'TermRow.forwardVolatility':
+    'Between the listed expiry before, or the instant, and this one; null where variance falls, or between two deliveries of a future',
+  'Surface.dividends': 'Cash that goes ex before the last expiry, as theory takes it: known, or implied by the quotes',
+  'StructureEvaluation.dividends':
+    'What the underlying among the legs brings by the first expiry, money: below 0 where it is owed; of listed options alone',
   'InferredCarry.dividends': 'Cash dividends that the quotes imply',
   'CarryTerms.dividends': 'Cash dividends that are known to come',
   amount: 'Cash per unit of underlying',

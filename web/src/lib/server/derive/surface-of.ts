@@ -65,6 +65,7 @@ export function surfaceOf(
       excess,
     })),
     carry: carryRecord(surface, { instant, iso, dateOf, carry, rows, choice: context.carry ?? 'inferred' }),
+    dividends: paidDividends(surface, rows, carry),
     expiries: rows.map((row, i) =>
       expiryRecord(row, surface.expiries[i], {
         date: dateOf(row.expiry),
@@ -222,6 +223,13 @@ function carryRecord(
     },
     taken,
   };
+}
+
+/** Cash dividends before the last expiry, as theory takes them. */
+function paidDividends({ expiries }: Surface, rows: StoredSlice[], carry: Carry): SurfaceResource['dividends'] {
+  const last = expiries.findLast((e) => e.exercise?.kind === 'spot')?.exercise;
+  if (last?.kind === 'spot') return [...last.dividends];
+  return carry.isFuture ? [] : dividendsWithin(carry, rows[0].instant, rows[rows.length - 1].expiry);
 }
 
 function exerciseRecord({ exercise }: SurfaceExpiry): ExpirySurface['exercisedInto'] {

@@ -1,5 +1,6 @@
-import type { SurfaceStructure } from '@umwelt/core/structure';
+import { incomeBy, payoffAtExpiry, payoffMaximum, payoffMinimum, type SurfaceStructure } from '@umwelt/core/structure';
 import type { Unit, WorkingsInput } from '../../measures/index.ts';
+import { dateText } from '../../ui/format.ts';
 import type { ShownMeasure } from './structure-measure.ts';
 import type { SceneLeg, SceneSums, StructureScene } from './structure-scene.ts';
 
@@ -21,11 +22,15 @@ export interface FiguredStructure {
 export interface StructureFigure {
   id: string;
   label: string | ((s: FiguredStructure) => string);
+  /** Of a column of structures side by side; its id where there is none */
+  labelBeside?: string;
   unit: Unit;
   /** Greeks of a position are written as the charts write them */
   measure?: ShownMeasure;
   definition: string;
   absence: string;
+  /** Left out where it says no; shown always without it */
+  isShown?: (s: FiguredStructure) => boolean;
   formula: string;
   source: string;
   value: (s: FiguredStructure) => number | null;
@@ -47,6 +52,33 @@ const heldInput = (s: FiguredStructure) => [
   input('h', "underlying held, in contracts' worth", s.scene.held, 'count', 'typed'),
   input('S', 'price of the underlying', s.scene.underlyingPrice, 'price', 'of the picture'),
 ];
+/** What the underlying brings by the first expiry, currency of the position; null without either. */
+function incomeByFront({ scene: { heldLeg, front }, multiplier }: FiguredStructure): number | null {
+  return heldLeg && front ? heldLeg.quantity * incomeBy(heldLeg, front.years) * multiplier : null;
+}
+
+/** Each dividend that goes ex by the first expiry, and what it costs to borrow where the underlying is owed. */
+function incomeInputs({ scene: { heldLeg, front }, asOf }: FiguredStructure): WorkingsInput[] {
+  if (!heldLeg?.income || !front) return [];
+  const { dividends, borrow } = heldLeg.income;
+  const source = 'as theory takes it: known, or implied by the quotes';
+  const paid = dividends.filter((d) => d.time <= front.years);
+  return [
+    ...paid.map(({ time, amount }, i) => {
+      const day = new Date(Date.parse(asOf) + time * MS_PER_YEAR).toISOString().slice(0, 10);
+      return input(`A${i + 1}`, `dividend of ${dateText(day, asOf)}`, amount, 'premium', source);
+    }),
+    ...(heldLeg.quantity < 0 && borrow > 0
+      ? [
+          input('b', 'cost to borrow one for a year', borrow, 'premium', source),
+          input('T', 'years to the first expiry', front.years, 'years', 'instant to expiry'),
+        ]
+      : []),
+  ];
+}
+
+const MS_PER_YEAR = 365 * 86_400_000;
+
 const taken = { symbol: 'p', label: 'taken at', unit: 'quote', of: (l: SceneLeg) => l.price } as const;
 const theory = { symbol: 'v', label: 'theory', unit: 'premium', of: (l: SceneLeg) => l.value?.price ?? null } as const;
 const money = (value: number | undefined, multiplier: number) => (value === undefined ? null : value * multiplier);
@@ -76,12 +108,19 @@ function grossVega({ scene, multiplier }: FiguredStructure): number | null {
   return total > 0 ? total * multiplier : null;
 }
 
-/** What its outer strikes lie apart, currency of the position, as many times as its largest leg; null of one strike. */
+/**
+ * What its wing is worth, currency of the position: what the legs may differ by at expiry between their best and their worst. Of a
+ * vertical what its strikes lie apart, of a butterfly or a condor its wider wing; null where that has no end, or the underlying is
+ * held, or legs outlive the first expiry.
+ */
 export function structureWidth({ scene, multiplier }: FiguredStructure): number | null {
-  const strikes = scene.legs.map(({ leg }) => leg.strike);
-  const apart = Math.max(...strikes) - Math.min(...strikes);
-  if (!(apart > 0)) return null;
-  return apart * multiplier * Math.min(...scene.legs.map(({ leg }) => Math.abs(leg.ratio)));
+  const { valued, front, held } = scene;
+  if (!valued || !front || held !== 0) return null;
+  if (valued.some((leg) => leg.kind === 'option' && leg.years !== front.years)) return null;
+  const payoff = payoffAtExpiry(valued);
+  const [most, least] = [payoffMaximum(payoff), payoffMinimum(payoff)];
+  if (!most || !least || most.profit - least.profit <= payoff.rounding) return null;
+  return (most.profit - least.profit) * multiplier;
 }
 
 const over = (a: number | null, b: number | null) => (a === null || b === null || b === 0 ? null : a / b);
@@ -106,10 +145,57 @@ const greek = (id: ShownMeasure & ('delta' | 'gamma' | 'theta' | 'vega'), label:
 });
 
 const costInput = (s: FiguredStructure) => input('C', 'cost', s.sums.cost, 'money', 'legs at what they are taken at');
+/** As one input of the figures that hold it. */
+function incomeInput(s: FiguredStructure): WorkingsInput[] {
+  const income = incomeByFront(s);
+  return income === null || income === 0
+    ? []
+    : [input('A', 'dividends of the underlying by then', income, 'money', 'of the underlying held')];
+}
 const mostInputs = (s: FiguredStructure) => [
   input('', 'most', money(s.front?.maxProfit, s.multiplier), 'money', 'profit at the first expiry'),
   input('', 'most lost', money(s.front?.maxLoss, s.multiplier), 'money', 'profit at the first expiry'),
 ];
+/** Whether the first expiry comes within a day: then a day's theta is more time than there is. */
+export const isLastSession = ({ scene: { front } }: FiguredStructure) => front !== undefined && front.days < 1;
+
+/** What the time until the first expiry takes or brings at the price of now. */
+function untilClose(s: FiguredStructure): number | null {
+  const better = gap(s);
+  if (!s.front || better === null) return null;
+  return s.front.profit(s.scene.underlyingPrice) * s.multiplier - better;
+}
+
+const expected = ({ front, multiplier }: FiguredStructure) => money(front?.expectedProfit, multiplier);
+
+/** What lies between theory over cost, in money of now, and the expected profit, in money of the first expiry: they add up. */
+export function expectedParts(s: FiguredStructure): WorkingsInput[] {
+  const { scene, multiplier } = s;
+  const { front, legs, held, underlyingPrice } = scene;
+  const [whole, better] = [expected(s), gap(s)];
+  if (!front || whole === null || better === null) return [];
+  let european = 0;
+  let isEuropean = true;
+  for (const { leg, value } of legs) {
+    european += leg.ratio * ((value?.price ?? NaN) - (value?.earlyExercise ?? NaN));
+    isEuropean &&= value?.earlyExercise === 0;
+  }
+  const interest = european * (1 / front.discountFactor - 1) * multiplier;
+  const carry = held * (front.forward - underlyingPrice) * multiplier + (incomeByFront(s) ?? 0);
+  const rest = whole - better - interest - carry;
+  const by = `to ${dateText(front.date, s.asOf)}`;
+  return [
+    input('', 'theory over cost, of now', better, 'money', 'sum of the legs'),
+    input('', `interest ${by} on the options without early exercise`, interest, 'money', 'V (1 / D − 1)'),
+    ...(held === 0
+      ? []
+      : [input('', `carry ${by} of the underlying, its dividends with it`, carry, 'money', 'h (F − S) + A')]),
+    ...(isEuropean
+      ? []
+      : [input('', 'early exercise, worth then less now', rest, 'money', 'what is left of the expected profit')]),
+  ];
+}
+
 const atFront = 'highest and lowest of the profit at the first expiry; legs that live on by the volatility after it';
 
 /** Every figure of a structure: the one place that says what each is. */
@@ -125,6 +211,23 @@ export const FIGURES: readonly StructureFigure[] = [
     value: ({ sums }) => sums.cost,
     inputs: (s) => [multiplierInput(s), ...heldInput(s)],
     legs: [taken],
+  },
+  {
+    id: 'income',
+    label: (s) => {
+      const { front } = s.scene;
+      return `${(incomeByFront(s) ?? 0) < 0 ? 'dividends and borrow' : 'dividends'}${front ? ` by ${dateText(front.date, s.asOf)}` : ''}`;
+    },
+    labelBeside: 'dividends, borrow',
+    unit: 'money',
+    definition:
+      'What the underlying brings by the first expiry: dividends that go ex by then, without interest. Who owes it pays them, and the cost to borrow it. It is in the profit of every day after each ex-date.',
+    absence: 'without the underlying or a first expiry',
+    isShown: (s) => (incomeByFront(s) ?? 0) !== 0,
+    formula: 'M h (Σ A + b T)',
+    source: PRACTICE,
+    value: incomeByFront,
+    inputs: (s) => [multiplierInput(s), heldInput(s)[0], ...incomeInputs(s)],
   },
   {
     id: 'value',
@@ -216,7 +319,7 @@ export const FIGURES: readonly StructureFigure[] = [
     formula: atFront,
     source: PRACTICE,
     value: ({ front, multiplier }) => money(front?.maxProfit, multiplier),
-    inputs: (s) => [costInput(s), multiplierInput(s)],
+    inputs: (s) => [costInput(s), multiplierInput(s), ...incomeInput(s)],
     legs: [taken],
   },
   {
@@ -228,7 +331,7 @@ export const FIGURES: readonly StructureFigure[] = [
     formula: atFront,
     source: PRACTICE,
     value: ({ front, multiplier }) => money(front?.maxLoss, multiplier),
-    inputs: (s) => [costInput(s), multiplierInput(s)],
+    inputs: (s) => [costInput(s), multiplierInput(s), ...incomeInput(s)],
     legs: [taken],
   },
   {
@@ -246,8 +349,9 @@ export const FIGURES: readonly StructureFigure[] = [
     id: 'costToWidth',
     label: 'cost of width',
     unit: 'share',
-    definition: 'Cost, or what is brought in, as a share of what the outer strikes lie apart.',
-    absence: 'of one strike',
+    definition:
+      'Cost, or what is brought in, as a share of the wing: of what the legs may differ by at expiry between best and worst. Of a vertical what its strikes lie apart.',
+    absence: 'where that has no end, with the underlying, or where legs outlive the first expiry',
     formula: '|C| / W',
     source: PRACTICE,
     value: (s) => {
@@ -256,7 +360,7 @@ export const FIGURES: readonly StructureFigure[] = [
     },
     inputs: (s) => [
       costInput(s),
-      input('W', 'outer strikes apart', structureWidth(s), 'money', 'strikes, times the smallest leg and M'),
+      input('W', 'best less worst at expiry', structureWidth(s), 'money', 'payoff of the legs, times M'),
     ],
   },
   {
@@ -277,12 +381,13 @@ export const FIGURES: readonly StructureFigure[] = [
     id: 'expected',
     label: 'expected profit',
     unit: 'money',
-    definition: 'Mean of the profit at the first expiry by the law of its smile, not discounted.',
+    definition:
+      'Mean of the profit at the first expiry by the law of its smile, as money of that day; theory over cost is money of now. Interest on the options, carry of the underlying and early exercise lie between the two.',
     absence: 'without a smile of the first expiry',
     formula: 'sum over the law of the price of its profit there',
     source: BREEDEN,
-    value: ({ front, multiplier }) => money(front?.expectedProfit, multiplier),
-    inputs: (s) => [costInput(s), multiplierInput(s)],
+    value: expected,
+    inputs: (s) => [costInput(s), multiplierInput(s), ...incomeInput(s), ...expectedParts(s)],
   },
   greek('delta', 'delta'),
   greek('gamma', 'gamma'),
@@ -314,7 +419,15 @@ export const FIGURES: readonly StructureFigure[] = [
       input('S', 'price of the underlying', scene.underlyingPrice, 'price', 'of the picture'),
     ],
   },
-  greek('theta', 'theta a day'),
+  {
+    ...greek('theta', 'theta a day'),
+    label: (s) => (isLastSession(s) ? 'until the close' : 'theta a day'),
+    labelBeside: 'theta a day',
+    definition:
+      'What a day takes or brings while nothing else moves; in the last session what the first expiry does, at the price of now.',
+    formula: 'M Σ q d, in the last session profit at the first expiry at S less (V − C)',
+    value: (s) => (isLastSession(s) ? untilClose(s) : s.sums.theta),
+  },
   greek('vega', 'vega a point'),
   {
     id: 'daysAPoint',

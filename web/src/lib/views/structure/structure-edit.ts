@@ -58,6 +58,31 @@ const PLACES: Record<number, number[]> = { 1: [0], 2: [-0.5, 0.5], 3: [-1, 0, 1]
 /** Days between the expiries of a structure of two. */
 const APART = 25;
 
+/** Strikes that lie apart by as much, but for rounding. */
+const SAME_APART = 1e-9;
+
+/**
+ * Three or four listed strikes near those that are wanted whose wings are as wide on both sides: of four the inner two are the body.
+ * @returns undefined of another count, or where no strikes are listed so
+ */
+function evenWings(strikes: readonly number[], wanted: readonly number[]): number[] | undefined {
+  if (wanted.length !== 3 && wanted.length !== 4) return undefined;
+  const [low, high] = [wanted[0], wanted[wanted.length - 1]];
+  const inner = wanted.slice(1, -1).map((at) => nearestOf(strikes, at));
+  const [below, above] = [inner[0], inner[inner.length - 1]];
+  if (wanted.length === 4 && below === above) return undefined;
+  let best: number[] | undefined;
+  let least = Infinity;
+  for (const strike of strikes) {
+    const wing = below - strike;
+    const other = strikes.find((k) => Math.abs(k - above - wing) <= SAME_APART * k);
+    if (wing <= 0 || other === undefined) continue;
+    const miss = Math.abs(strike - low) + Math.abs(other - high);
+    if (miss < least) [least, best] = [miss, [strike, ...new Set(inner), other]];
+  }
+  return best;
+}
+
 /**
  * A structure by its name around the forward of an expiry, the later one the next that is a month or so away.
  * @returns undefined where too few strikes or expiries are listed for it
@@ -72,8 +97,8 @@ export function built(
   const dates = later ? [focus, later] : [focus];
   for (const [count, places] of Object.entries(PLACES)) {
     const deviation = (focus.atm ?? 0.2) * Math.sqrt(focus.years);
-    const wanted = places.map((n) => nearestOf(focus.strikes, focus.forward * Math.exp(n * deviation)));
-    const strikes = [...new Set(wanted)];
+    const wanted = places.map((n) => focus.forward * Math.exp(n * deviation));
+    const strikes = evenWings(focus.strikes, wanted) ?? [...new Set(wanted.map((at) => nearestOf(focus.strikes, at)))];
     if (strikes.length < Number(count)) return undefined;
     const legs = structureLegs(name, { side, strikes, expiries: dates.map((e) => e.years) });
     if (!legs) continue;

@@ -1,7 +1,7 @@
 import { figureText, type FigureScale } from '../../measures/index.ts';
 import type { Sentence, SentencePart } from '../../shell/reading/sentence.ts';
 import { dateText, numberText } from '../../ui/format.ts';
-import { type FiguredStructure, structureWidth } from './figured-structure.ts';
+import { type FiguredStructure, isLastSession, structureWidth } from './figured-structure.ts';
 import { structureFigureId, structureFigureValue } from './structure-workings.ts';
 import { structureWords } from './structure-words.ts';
 
@@ -75,12 +75,37 @@ function chanceSentence(o: StructureReading): Sentence[] {
       ...[`It pays${by} with `, amount(o, 'chance'), ', by the law of the smile', ...expected, '. '],
       front.breakEvens.length === 0 ? 'It has no break-even.' : `Break-even at ${between}.`,
     ],
+    ...incomeSentence(o, by),
+  ];
+}
+
+function incomeSentence(o: StructureReading, by: string): Sentence[] {
+  const income = structureFigureValue('income', o.figured).value;
+  if (income === null || income === 0) return [];
+  return [
+    income > 0
+      ? ['Its underlying brings ', amount(o, 'income'), ` ${o.currency} of dividends${by}; they are in the profit.`]
+      : [
+          'Its underlying is owed: it pays ',
+          amount(o, 'income'),
+          ` ${o.currency} of dividends and borrow${by}; they are in the profit.`,
+        ],
   ];
 }
 
 function greekSentence(o: StructureReading): Sentence[] {
-  const { theta, vega } = o.figured.sums;
+  const { vega } = o.figured.sums;
+  const theta = structureFigureValue('theta', o.figured).value;
   if (theta === null || vega === null || theta === 0) return [];
+  if (isLastSession(o.figured))
+    return [
+      [
+        `Until the close it ${theta >= 0 ? 'brings' : 'costs'} `,
+        amount(o, 'theta'),
+        ` ${o.currency} at this price; one point of volatility up ${vega >= 0 ? 'brings' : 'costs'} `,
+        ...[amount(o, 'vega'), '.'],
+      ],
+    ];
   return [
     [
       ...[
@@ -92,6 +117,9 @@ function greekSentence(o: StructureReading): Sentence[] {
     ],
   ];
 }
+
+/** Whether legs outlive the first expiry. */
+const livesOn = ({ scene }: FiguredStructure) => scene.legs.some(({ expiry }) => expiry?.date !== scene.front?.date);
 
 /** What a rule raises, each with its number. */
 function flags(o: StructureReading): Sentence[] {
@@ -122,5 +150,15 @@ function flags(o: StructureReading): Sentence[] {
   if (doubtful.length > 0)
     said.push([`${doubtful.length === 1 ? 'A leg has' : `${doubtful.length} legs have`} a doubtful quote.`]);
   if (front && front.maxLoss === undefined) said.push(['The loss has no end.']);
+  const lost = structureFigureValue('lost', o.figured).value;
+  // A European option that lives on may be worth less than exercise would bring.
+  if (scene.valued && livesOn(o.figured) && cost !== null && cost > 0 && lost !== null && lost > cost + SAME)
+    said.push([
+      'Most that can be lost by the first expiry is ',
+      amount(o, 'lost'),
+      ', more than the debit of ',
+      amount(o, 'cost'),
+      '.',
+    ]);
   return said;
 }

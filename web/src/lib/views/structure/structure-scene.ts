@@ -1,4 +1,5 @@
 import { priceLaw } from '@umwelt/core/probability';
+import { impliedDrift, spotForward } from '@umwelt/core/surface';
 import {
   type MarketDay,
   recognizeStructure,
@@ -10,6 +11,7 @@ import {
   surfaceStructure,
   type SurfaceStructure,
   type SurfaceStructureResult,
+  type UnderlyingLeg,
   type ValuedLeg,
   type MarketShift,
 } from '@umwelt/core/structure';
@@ -17,7 +19,7 @@ import { finiteOrNull } from '../../api/finite-or-null.ts';
 import type { ExpiryPicture, Picture } from '../../api/picture.ts';
 import type { TradedLegText } from '../../api/traded.ts';
 import { surfaceAgain } from '../../market/index.ts';
-import { type ListedValue, marketExpiry, valuedLeg } from '../../theory/index.ts';
+import { heldIncome, type ListedValue, marketExpiry, valuedLeg } from '../../theory/index.ts';
 import { dateText, strikeText } from '../../ui/format.ts';
 import type { PaidLeg, TakenAt } from './parameters.ts';
 import { isSameOption } from './structure-edit.ts';
@@ -41,6 +43,8 @@ export interface StructureScene {
   legs: SceneLeg[];
   /** Units of the underlying beside them */
   held: number;
+  /** The underlying as a leg; undefined without it */
+  heldLeg: UnderlyingLeg | undefined;
   /** What the underlying costs: of options on futures the future of the first expiry */
   underlyingPrice: number;
   name: RecognizedStructure;
@@ -95,7 +99,9 @@ export function structureScene(
   );
   const front = expiries.at(0);
   const underlyingPrice = front?.underlyingPrice ?? picture.price;
-  const held: ValuedLeg[] = o.held === 0 ? [] : [{ kind: 'underlying', quantity: o.held, price: underlyingPrice }];
+  const income = heldIncome(picture);
+  const held: UnderlyingLeg[] =
+    o.held === 0 ? [] : [{ kind: 'underlying', quantity: o.held, price: underlyingPrice, income }];
   const options = seen.flatMap(({ leg, expiry, price, value }): ValuedLeg[] =>
     !expiry || price === null || !value
       ? []
@@ -117,7 +123,7 @@ export function structureScene(
   const marketDay = (first: ExpiryPicture, days: number): MarketDay => {
     const years = days / DAYS_PER_YEAR;
     const isFuture = first.model === 'futures';
-    const forward = days === 0 || isFuture || !surface ? underlyingPrice : surface.forwardAt(years);
+    const forward = days === 0 || isFuture || !surface ? underlyingPrice : forwardOn(first, years, surface);
     const discountFactor = Math.exp(-first.impliedRate * years);
     if (days === 0 || !surface) return { years, forward, discountFactor, law: undefined };
     const scale = Math.sqrt(years / first.years);
@@ -126,6 +132,13 @@ export function structureScene(
         ? ([first.smile.range[0] * scale, first.smile.range[1] * scale] as const)
         : OF_LEVEL;
     return { years, forward, discountFactor, law: priceLaw({ smile: surface.smileAt(years), forward, range }) };
+  };
+  /** Of a day before an expiry: between dividends a forward does not fall. */
+  const forwardOn = (first: ExpiryPicture, years: number, between: NonNullable<typeof surface>): number => {
+    const paid = picture.dividends.filter((d) => d.time < first.years);
+    if (paid.length === 0) return between.forwardAt(years);
+    const drift = impliedDrift(first.forward, underlyingPrice, paid, first.years);
+    return spotForward(underlyingPrice, drift, paid, years);
   };
   const resultOn = (days: number, shift?: MarketShift): SurfaceStructureResult | undefined => {
     if (!valued) return undefined;
@@ -138,7 +151,7 @@ export function structureScene(
   };
   const atFront = resultOn(Infinity);
   return {
-    ...{ legs: seen, held: o.held, underlyingPrice, front, valued },
+    ...{ legs: seen, held: o.held, heldLeg: held.at(0), underlyingPrice, front, valued },
     name: recognizeStructure([
       ...legs.map((leg) => ({
         ...{ kind: 'option' as const, side: leg.side, strike: leg.strike, quantity: leg.ratio, price: 0 },

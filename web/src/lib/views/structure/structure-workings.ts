@@ -22,9 +22,14 @@ export function shownFigures(
   scale: FigureScale,
   o: { /** Beside others: a cost that is brought in is below nothing, under one label */ isSigned?: boolean } = {},
 ): ShownFigure[] {
-  return FIGURES.map((figure) => ({
+  return FIGURES.filter(({ isShown }) => o.isSigned || (isShown?.(s) ?? true)).map((figure) => ({
     id: structureFigureId(figure.id),
-    label: typeof figure.label === 'string' ? figure.label : o.isSigned ? figure.id : figure.label(s),
+    label:
+      typeof figure.label === 'string'
+        ? figure.label
+        : o.isSigned
+          ? (figure.labelBeside ?? figure.id)
+          : figure.label(s),
     text: o.isSigned && figure.id === 'cost' ? figureText(s.sums.cost, 'money', scale) : shownText(figure, s, scale),
   }));
 }

@@ -49,7 +49,7 @@ export function termChart(
     return value === null ? null : value * 100;
   };
   const [x, y] = [fitted.map((e) => at(e.days)), fitted.map((e) => percent(e.atm))];
-  const beside = termLines(picture, fitted, o);
+  const beside = termLines(fitted, o);
   const data: Data[] = [
     ...beside.data,
     {
@@ -60,7 +60,7 @@ export function termChart(
       line: { color: o.palette.implied, width: 1.6 },
       marker: levelMarker(fitted, o.focus, o.palette),
       customdata: fitted.map((e) => e.date),
-      text: fitted.map((e) => levelText(picture, e, o.scale)),
+      text: fitted.map((e) => levelText(picture, fitted, e, o.scale)),
       name: 'at the money',
     },
   ];

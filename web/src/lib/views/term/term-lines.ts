@@ -1,6 +1,6 @@
 import type { Annotations, Data } from 'plotly.js';
-import { pointsText, volatilityText } from '../../ui/format.ts';
-import { forwardVolatilityInto } from '../../market/index.ts';
+import { dateText, pointsText, volatilityText } from '../../ui/format.ts';
+import { expiryBefore, forwardVolatilityInto } from '../../market/index.ts';
 import type { ExpiryOverview, Overview } from '../../api/picture.ts';
 import type { SurfaceResource } from '../../api/surface-resource.ts';
 import type { TermLine, TermScale } from './parameters.ts';
@@ -24,7 +24,8 @@ interface Line {
   textColor?: string;
   dash?: 'dot' | 'dash' | 'dashdot' | 'longdash' | 'longdashdot';
   width?: number;
-  shape?: 'vh';
+  /** Whether it ends where a value is unknown, instead of going on to the next */
+  isInterrupted?: boolean;
   markers?: boolean;
 }
 
@@ -54,7 +55,6 @@ export interface TermLines {
 
 /** Lines of Term other than the level: what was asked for of the picture, and the levels of those beside it. */
 export function termLines(
-  picture: Overview,
   fitted: ExpiryOverview[],
   o: { lines: readonly TermLine[]; beside: TermBeside[]; scale: TermScale; palette: Palette },
 ): TermLines {
@@ -71,16 +71,20 @@ export function termLines(
   // Less its own 30 days only levels say something.
   const asked = o.scale === 'level' ? o.lines : [];
   if (asked.includes('forward')) {
-    const points = pointsOf((e) => forwardVolatilityInto(picture, e));
-    const start = { days: 0, value: points[0]?.value ?? null };
+    // A level from the expiry before to each; where there is none the line is interrupted.
+    const points = fitted.flatMap((e) => {
+      const value = forwardVolatilityInto(fitted, e);
+      const to = { days: e.days, value };
+      return value === null ? [to] : [{ days: expiryBefore(fitted, e)?.days ?? 0, value }, to];
+    });
     lines.push({
       name: 'forward volatility',
-      points: [start, ...points],
+      points,
       color: palette.faint,
       textColor: palette.soft,
       dash: 'dot',
       width: 1,
-      shape: 'vh',
+      isInterrupted: true,
     });
   }
   if (asked.includes('wings')) {
@@ -135,9 +139,9 @@ function drawn(line: Line, scale: TermScale): Data {
     mode: line.markers ? 'lines+markers' : 'lines',
     x: line.points.map((p) => termPosition(p.days)),
     y: line.points.map((p) => (p.value === null ? null : p.value * 100)),
-    line: { color: line.color, width: line.width ?? 1.2, dash: line.dash, shape: line.shape },
+    line: { color: line.color, width: line.width ?? 1.2, dash: line.dash },
     marker: { size: 4, color: line.color },
-    connectgaps: true,
+    connectgaps: !line.isInterrupted,
     name: line.name,
     text: line.points.map((p) => (p.value === null ? '' : scaleText(p.value, scale))),
   };
@@ -185,11 +189,18 @@ export function levelMarker(fitted: ExpiryOverview[], focus: ExpiryOverview | un
 }
 
 /** What a pointer on an expiry reads of the level. */
-export function levelText(picture: Overview, e: ExpiryOverview, scale: TermScale): string {
+export function levelText(
+  picture: Overview,
+  fitted: readonly ExpiryOverview[],
+  e: ExpiryOverview,
+  scale: TermScale,
+): string {
   if (scale === 'month') {
     const above = onScale(e.atm, picture, scale);
     return above === null ? 'no 30 days to stand against' : scaleText(above, scale);
   }
-  const forward = forwardVolatilityInto(picture, e);
-  return `${volatilityText(e.atm)} %, forward ${forward === null ? 'none' : `${volatilityText(forward)} %`}`;
+  const forward = forwardVolatilityInto(fitted, e);
+  const before = expiryBefore(fitted, e);
+  const from = before ? ` from ${dateText(before.date, picture.asOf)}` : '';
+  return `${volatilityText(e.atm)} %, forward${from} ${forward === null ? 'none' : `${volatilityText(forward)} %`}`;
 }
