@@ -536,3 +536,39 @@ test('the Shelf: keep, name, price anew at another instant, draw beside, leave a
   await expect(page.getByTestId('structure-name')).toHaveText('iron condor');
   await expect.poll(() => shown(page, 'value')).toBe(Math.round(told.value));
 });
+
+test('a straddle kept before a report lives on: by the smile after the jump, settled once it has ended', async ({
+  page,
+  request,
+}) => {
+  const legs = '1~2031-03-07~34.5~call,1~2031-03-07~34.5~put';
+  const at = async (asOf: string) => {
+    await openPage(page, `/structure/TYNDA?asOf=${encodeURIComponent(asOf)}&legs=${legs}`);
+    await expect(page.getByTestId('structure-name')).toHaveText('straddle');
+  };
+  await at('2031-02-27T17:30:00+01:00');
+  await expect(page.locator('[data-leg="2031-03-07 34.5 put"] [data-valued-by]')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Shelf' }).click();
+  await page.getByLabel('Name of what is kept').fill('over the report');
+  await page.getByRole('button', { name: 'keep', exact: true }).click();
+  await expect(page.getByTestId('shelf')).toContainText('over the report');
+
+  await at('2031-02-28T11:15:00+01:00');
+  await expect(page.locator('[data-leg="2031-03-07 34.5 put"] [data-valued-by=smile]')).toHaveText('by the smile');
+  await expect.poll(() => shown(page, 'value')).toBeGreaterThan(600);
+  await expect(page.getByTestId('profile')).toBeVisible();
+
+  await at('2031-03-14T14:00:00+01:00');
+  const asked = await request.get('/api/v1/underlyings/TYNDA/settlements?ended=2031-03-07');
+  const { settlements } = (await asked.json()) as { settlements: { price: number }[] };
+  const close = settlements[0].price;
+  await expect(page.locator('[data-leg="2031-03-07 34.5 call"] [data-valued-by=settlement]')).toHaveText(
+    `settled at ${close.toFixed(2)}`,
+  );
+  const { price } = (await (await request.get('/api/v1/underlyings/TYNDA/surface')).json()) as { price: number };
+  // Delivered at 34.50, the put is a short share.
+  await expect.poll(() => shown(page, 'value')).toBeCloseTo(Math.round(100 * (34.5 - price)), 0);
+  await expect.poll(() => shown(page, 'delta')).toBe(-100);
+  await page.getByRole('button', { name: 'Shelf' }).click();
+  await expect(page.getByTestId('shelf')).toContainText('straddle (settled)');
+});

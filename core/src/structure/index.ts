@@ -1,4 +1,5 @@
 export {
+  type CashLeg,
   checkLegs,
   firstExpiry,
   type HeldIncome,

@@ -22,6 +22,16 @@ export interface UnderlyingLeg {
   income?: HeldIncome;
 }
 
+/** Cash that an option has come to: it moves with nothing any more. */
+export interface CashLeg {
+  kind: 'cash';
+  quantity: number;
+  /** Paid for one */
+  price: number;
+  /** Got for one */
+  value: number;
+}
+
 /** What one unit of the underlying brings, or costs where it is owed. */
 export interface HeldIncome {
   /** By ex-dates in years from now: the holder gets them, who owes the underlying pays them */
@@ -31,18 +41,21 @@ export interface HeldIncome {
 }
 
 export type Leg = OptionLeg | UnderlyingLeg;
+/** As a structure goes on once some of its legs have ended. */
+export type PositionLeg = Leg | CashLeg;
 
 /** Most legs of one structure. */
 export const MOST_LEGS = 24;
 
 /** @throws RangeError that names what a leg cannot be */
-export function checkLegs(legs: readonly Leg[]): void {
+export function checkLegs(legs: readonly PositionLeg[]): void {
   if (legs.length === 0 || legs.length > MOST_LEGS)
     throw new RangeError(`a structure has 1 to ${MOST_LEGS} legs: ${legs.length}`);
   for (const leg of legs) {
     requireRange('quantity', leg.quantity);
     requireRange('price', leg.price);
-    if (leg.kind === 'underlying') continue;
+    if (leg.kind === 'cash') requireRange('value', leg.value);
+    if (leg.kind !== 'option') continue;
     requireRange('strike', leg.strike, { above: 0 });
     requireRange('years', leg.years, { minimum: 0 });
   }
@@ -60,19 +73,19 @@ export function incomeBy({ quantity, income }: UnderlyingLeg, years: number): nu
 }
 
 /** Legs on a day: what the underlying has brought by then is off the price that it was entered at. */
-export function legsOn<T extends Leg>(legs: readonly T[], years: number): T[] {
+export function legsOn<T extends PositionLeg>(legs: readonly T[], years: number): T[] {
   return legs.map((leg) =>
     leg.kind === 'underlying' && leg.income ? { ...leg, price: leg.price - incomeBy(leg, years) } : leg,
   );
 }
 
 /** What all legs cost together: paid above 0, got below. */
-export function structureCost(legs: readonly Leg[]): number {
+export function structureCost(legs: readonly PositionLeg[]): number {
   return legs.reduce((sum, leg) => sum + leg.quantity * leg.price, 0);
 }
 
 /** Years to the first expiry of the legs; Infinity of the underlying alone. */
-export function firstExpiry(legs: readonly Leg[]): number {
+export function firstExpiry(legs: readonly PositionLeg[]): number {
   return legs.reduce((first, leg) => (leg.kind === 'option' ? Math.min(first, leg.years) : first), Infinity);
 }
 

@@ -1,4 +1,4 @@
-import type { Leg } from './leg.ts';
+import type { PositionLeg } from './leg.ts';
 
 /** Profit at expiry by the price of the underlying: straight lines between knots, the last one going on with a slope. */
 export interface Payoff {
@@ -26,7 +26,7 @@ const ROUNDING = 8 * Number.EPSILON;
  * Profit at expiry of legs that all expire together, exactly: no interest on premium, no fees.
  * @throws RangeError where option legs expire at different times
  */
-export function payoffAtExpiry(legs: readonly Leg[]): Payoff {
+export function payoffAtExpiry(legs: readonly PositionLeg[]): Payoff {
   const options = legs.filter((leg) => leg.kind === 'option');
   if (options.some((leg) => leg.years !== options[0].years)) throw new RangeError('legs expire at different times');
   const prices = [...new Set([0, ...options.map((leg) => leg.strike)])].sort((a, b) => a - b);
@@ -43,16 +43,20 @@ export function payoffAtExpiry(legs: readonly Leg[]): Payoff {
 }
 
 /** Profit at expiry at one price, of legs that expire together. */
-export function payoffProfit(legs: readonly Leg[], price: number): number {
-  return legs.reduce((sum, leg) => {
-    const worth =
-      leg.kind === 'underlying' ? price : Math.max(leg.side === 'call' ? price - leg.strike : leg.strike - price, 0);
-    return sum + leg.quantity * (worth - leg.price);
-  }, 0);
+export function payoffProfit(legs: readonly PositionLeg[], price: number): number {
+  return legs.reduce((sum, leg) => sum + leg.quantity * (payoffOf(leg, price) - leg.price), 0);
 }
 
-function slopeAbove(legs: readonly Leg[]): number {
-  return legs.reduce((sum, leg) => sum + (leg.kind === 'underlying' || leg.side === 'call' ? leg.quantity : 0), 0);
+/** What one unit of a leg is worth at expiry. */
+export function payoffOf(leg: PositionLeg, price: number): number {
+  if (leg.kind === 'cash') return leg.value;
+  if (leg.kind === 'underlying') return price;
+  return Math.max(leg.side === 'call' ? price - leg.strike : leg.strike - price, 0);
+}
+
+function slopeAbove(legs: readonly PositionLeg[]): number {
+  const rises = (leg: PositionLeg) => leg.kind === 'underlying' || (leg.kind === 'option' && leg.side === 'call');
+  return legs.reduce((sum, leg) => sum + (rises(leg) ? leg.quantity : 0), 0);
 }
 
 /** Prices above 0 at which profit is nothing: where it changes sign, where it touches, and both ends of a flat stretch of nothing. */

@@ -2,6 +2,7 @@ import { grown, type Later, type MarketDay, premiumOf, seenOn, type StructureRef
 import type { MarketExpiry, ValuedLeg, ValuedOptionLeg, MarketShift } from './surface-structure.ts';
 import { naturalSpline } from '../math/index.ts';
 import { structureCost } from './leg.ts';
+import { payoffOf } from './payoff.ts';
 import type { ProfitAt } from './profit-profile.ts';
 import { type LaterGreeks, laterGreeks } from './later-option.ts';
 
@@ -67,7 +68,7 @@ export function structureGrid(
     out.value.fill(-structureCost(seen.legs));
     for (const [i, leg] of seen.legs.entries()) {
       const later = seen.later?.[i];
-      if (leg.kind === 'underlying' || !later) {
+      if (leg.kind !== 'option' || !later) {
         addExpired(leg, prices, out);
         continue;
       }
@@ -86,13 +87,13 @@ export function structureGrid(
   return { ok: true, grid };
 }
 
-/** The underlying, or an option that expires on the day: worth its exercise, and moved by nothing but the price. */
+/** What is no option, or one that expires on the day: worth its exercise, and moved by nothing but the price. */
 function addExpired(leg: ValuedLeg, prices: Float64Array, { value, delta }: LaterGreeks): void {
+  const sign = leg.kind === 'option' && leg.side === 'put' ? -1 : 1;
   for (let j = 0; j < prices.length; j++) {
-    const sign = leg.kind === 'underlying' || leg.side === 'call' ? 1 : -1;
-    const over = leg.kind === 'underlying' ? prices[j] : sign * (prices[j] - leg.strike);
-    value[j] += leg.quantity * Math.max(0, over);
-    if (over > 0) delta[j] += leg.quantity * sign;
+    const worth = payoffOf(leg, prices[j]);
+    value[j] += leg.quantity * worth;
+    if (leg.kind !== 'cash' && worth > 0) delta[j] += leg.quantity * sign;
   }
 }
 

@@ -1,10 +1,18 @@
 import { type LadderTerms, premiumBySpot } from '../pricing/index.ts';
 import { lawAbove, lawPayoff, type PriceLaw } from '../probability/index.ts';
 import { type SmileMovement, skewStickinessRatio, smileVolatility } from '../surface/index.ts';
-import { checkLegs, firstExpiry, legsOn, type OptionLeg, structureCost, type UnderlyingLeg } from './leg.ts';
+import {
+  type CashLeg,
+  checkLegs,
+  firstExpiry,
+  legsOn,
+  type OptionLeg,
+  structureCost,
+  type UnderlyingLeg,
+} from './leg.ts';
 import { type LaterOption, laterValue } from './later-option.ts';
 import { certainPrice, laterVolatility, lawNodes, type LawNodes } from './later-volatility.ts';
-import { payoffAtExpiry, payoffBreakEvens, payoffMaximum, payoffMinimum, payoffProfit } from './payoff.ts';
+import { payoffAtExpiry, payoffBreakEvens, payoffMaximum, payoffMinimum, payoffOf, payoffProfit } from './payoff.ts';
 import { type ProfitAt, profitChance, profitProfile } from './profit-profile.ts';
 
 /** What the market says of a day: an expiry, or any other. */
@@ -32,7 +40,7 @@ export interface ValuedOptionLeg extends OptionLeg {
   /** Volatility of an American contract for each unit of that of the forward; 1 unless dividends are paid in cash */
   contractRatio?: number;
 }
-export type ValuedLeg = ValuedOptionLeg | UnderlyingLeg;
+export type ValuedLeg = ValuedOptionLeg | UnderlyingLeg | CashLeg;
 
 /** What is assumed to be otherwise on the day; nothing where it is left out. */
 export interface MarketShift {
@@ -163,7 +171,7 @@ export function seenOn(
   const laterVolatilities: (number | undefined)[] = legs.map(() => undefined);
   const fittedVolatilities = [...laterVolatilities];
   const volatilityAt: SeenDay['volatilityAt'] = legs.map(() => undefined);
-  if (!day || legs.every((leg) => leg.kind === 'underlying' || leg.years === day.years)) {
+  if (!day || legs.every((leg) => leg.kind !== 'option' || leg.years === day.years)) {
     const profit = (price: number) => payoffProfit(legs, price);
     return { legs, law, nodes, later: undefined, laterVolatilities, fittedVolatilities, volatilityAt, profit };
   }
@@ -171,13 +179,13 @@ export function seenOn(
   // Now the price is known: its law is one point.
   const known = nodes ?? certainPrice(day.forward);
   const fitted = legs.map((leg) =>
-    leg.kind === 'underlying' || leg.years === day.years ? undefined : laterOf(leg, expiryOf(leg.years), day),
+    leg.kind !== 'option' || leg.years === day.years ? undefined : laterOf(leg, expiryOf(leg.years), day),
   );
   const later = fitted.map((own) => own && grown(own, { rate: o.shift?.rate }));
   const premiums: (ProfitAt | undefined)[] = legs.map(() => undefined);
   for (const [i, leg] of legs.entries()) {
     const [own, moving] = [fitted[i], later[i]];
-    if (!own || !moving || leg.kind === 'underlying') continue;
+    if (!own || !moving || leg.kind !== 'option') continue;
     const volatility = laterVolatility(own.option, leg.value / day.discountFactor, known, o.starts?.[i]);
     if (volatility === undefined) return { ok: false, reason: 'no-volatility', leg: i };
     const moved = shifted(volatility, own.option, Math.log(leg.strike / expiryOf(leg.years).forward), o.shift);
@@ -193,7 +201,7 @@ export function seenOn(
   const profit: ProfitAt = (price) =>
     legs.reduce((sum, leg, i) => {
       const own = later[i];
-      if (!own || leg.kind === 'underlying') return sum + payoffProfit([leg], price);
+      if (!own || leg.kind !== 'option') return sum + payoffProfit([leg], price);
       const volatility = volatilityAt[i]?.(price) ?? laterVolatilities[i] ?? NaN;
       const worth = laterValue(own.option, volatility, price);
       return sum + leg.quantity * (worth + (premiums[i]?.(price) ?? 0) - leg.price);
@@ -225,11 +233,10 @@ function odds(
 
 /** Exact of what expires that day; of what lives on a sum over the nodes, on which its volatility rests. */
 function expectedProfit({ legs, later, nodes, profit }: SeenDay, law: PriceLaw): number | undefined {
-  const ending = legs.filter((leg, i) => leg.kind === 'underlying' || !later?.[i]);
-  const paid = ending.reduce((sum, leg) => {
-    const mean = leg.kind === 'underlying' ? law.forward : lawPayoff(law, leg.side, leg.strike);
-    return sum + leg.quantity * (mean - leg.price);
-  }, 0);
+  const ending = legs.filter((leg, i) => leg.kind !== 'option' || !later?.[i]);
+  const meanOf = (leg: ValuedLeg) =>
+    leg.kind === 'option' ? lawPayoff(law, leg.side, leg.strike) : payoffOf(leg, law.forward);
+  const paid = ending.reduce((sum, leg) => sum + leg.quantity * (meanOf(leg) - leg.price), 0);
   if (ending.length === legs.length) return paid;
   return nodes?.shares.reduce((sum, share, i) => {
     const price = nodes.prices[i];
@@ -340,7 +347,7 @@ function movingVolatility(
 function slopeFar(legs: readonly ValuedLeg[], seen: readonly (Later | undefined)[]): number {
   return legs.reduce((sum, leg, i) => {
     if (leg.kind === 'underlying') return sum + leg.quantity;
-    if (leg.side === 'put') return sum;
+    if (leg.kind === 'cash' || leg.side === 'put') return sum;
     const later = seen[i];
     if (!later) return sum + leg.quantity;
     const moved = later.option.growth * later.option.discount;

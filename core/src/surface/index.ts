@@ -27,7 +27,7 @@ export {
 } from './volatility-surface.ts';
 export { type SmileShapeName, type SmileSpan, smileShapeName, smileSpan } from './smile-shape.ts';
 export { type SmileDescription, describedSmile } from './smile-description.ts';
-export { type SplineParameters, splineSmile } from './spline-smile.ts';
+export { type SplineParameters, splineSmile, splineThrough } from './spline-smile.ts';
 export { type SviRawParameters, sviRawSmile } from './svi-raw.ts';
 export { type SviRawFitInput, type SviRawFitResult, fitSviRaw } from './fit-svi-raw.ts';
 export { type CarryInput, RATE_ERRORS, type SliceForward, impliedYield } from './slice-forward.ts';

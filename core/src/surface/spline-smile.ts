@@ -61,6 +61,11 @@ export function splineSmile({ knots, totalVariance, curvature }: SplineParameter
   };
 }
 
+/** Natural cubic spline through points. @param knots ascending, at least three */
+export function splineThrough(knots: ArrayLike<number>, values: ArrayLike<number>): SplineParameters {
+  return smoothingSpline(knots, values, new Float64Array(knots.length).fill(1), 0);
+}
+
 /**
  * Natural cubic spline that minimises the weighted squared errors plus a penalty times the integral of the squared second
  * derivative.

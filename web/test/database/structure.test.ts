@@ -15,6 +15,10 @@ import {
   solveHedge,
 } from '../../src/lib/theory/index.ts';
 import { chanceBySource } from '../../src/lib/views/structure/chance-by-source.ts';
+import { upsertFuturesCurves } from '../../src/lib/server/repositories/futures-curves.ts';
+import { upsertSplits } from '../../src/lib/server/repositories/splits.ts';
+import { settlementsOf } from '../../src/lib/server/services/settlements.ts';
+import { standingOf } from '../../src/lib/server/services/structure-standing.ts';
 import { demoStore } from './demo-store.ts';
 
 /* Structures as the API answers them: in money, in the scales of the screen, by the one theory. */
@@ -98,7 +102,11 @@ describe('by numbers', () => {
 
 describe('by symbol', () => {
   const ask = async (symbol: string, legs: StructureBySymbol['legs'], multiplier?: number) =>
-    evaluateBySymbol(await store.picture(symbol), { symbol, legs, multiplier }, ON_SMILE);
+    evaluateBySymbol(
+      await store.picture(symbol),
+      { symbol, legs, multiplier, unlisted: 'refuse' },
+      { inForce: ON_SMILE },
+    );
 
   test.each(SYMBOLS)('%s: value is the sum of what Chain says of each leg, and Greeks too', async (symbol) => {
     const picture = await store.picture(symbol);
@@ -304,4 +312,62 @@ test('chance and mean profit by sources: of one volatility what Black says, of s
   expect(
     chanceBySource(front, undefined, told as unknown as Parameters<typeof chanceBySource>[2])[0].onDay,
   ).toBeUndefined();
+});
+
+describe('what has become of it', () => {
+  test('a spot is settled at the close of its bar, a future at that of its next delivery; nothing after the instant is known', async () => {
+    const { database, sql } = store.connection;
+    const instant = new Date('2031-03-14T14:00:00+01:00');
+    const kelpa = await store.underlying('KELPA');
+    const [bar] = await sql<{ session: string; close: number }[]>`
+      select session::text, close from daily_bars where underlying_id = ${kelpa.id} and session < '2031-03-14' order by session desc limit 1`;
+    const asked = await settlementsOf(database, kelpa, {
+      instant,
+      dates: [bar.session, '2031-03-14', '2031-01-04', bar.session],
+    });
+    expect(asked).toEqual([
+      { expiry: bar.session, price: bar.close, source: 'daily bar' },
+      // Its session closes after the instant, and there was none on that Saturday.
+      { expiry: '2031-03-14', price: null, source: null },
+      { expiry: '2031-01-04', price: null, source: null },
+    ]);
+    const rye = await store.underlying('RYE');
+    const curve = { deliveries: ['2031-02-21', '2031-03-21', '2031-04-18'], prices: [70, 71, 72] };
+    const at = (time: string) => new Date(`2031-02-28T${time}:00+01:00`);
+    await upsertFuturesCurves(database, [
+      { underlyingId: rye.id, instant: at('17:30'), source: 'user', importId: null, ...curve },
+      {
+        underlyingId: rye.id,
+        instant: new Date('2031-03-07T12:00:00+01:00'),
+        source: 'user',
+        importId: null,
+        ...curve,
+      },
+    ]);
+    expect(await settlementsOf(database, rye, { instant, dates: ['2031-02-28', '2031-03-07'] })).toEqual([
+      { expiry: '2031-02-28', price: 71, source: 'futures curve' },
+      // Of that day noon alone is stored.
+      { expiry: '2031-03-07', price: null, source: null },
+    ]);
+  });
+
+  test('splits since it was kept are counted from the day after, up to the day that is looked at', async () => {
+    const kelpa = await store.underlying('KELPA');
+    const { database, sql } = store.connection;
+    await sql`delete from splits where underlying_id = ${kelpa.id}`;
+    for (const [session, ratio] of [
+      ['2031-02-03', 2],
+      ['2031-03-14', 1.5],
+      ['2031-03-17', 3],
+    ] as const)
+      await upsertSplits(database, [{ underlyingId: kelpa.id, session, ratio, source: 'user', importId: null }]);
+    const picture = await store.picture('KELPA');
+    const legs = [{ kind: 'option' as const, expiry: '2031-04-18', strike: 95, side: 'call' as const, quantity: 1 }];
+    const factor = async (unitsOf?: string) =>
+      (await standingOf(database, picture, { symbol: 'KELPA', legs, unlisted: 'value', unitsOf })).splitFactor;
+    expect(await factor()).toBe(1);
+    expect(await factor('2031-02-02T12:00:00+01:00')).toBe(3);
+    expect(await factor('2031-02-03T12:00:00+01:00')).toBe(1.5);
+    expect(await factor('2031-03-14T09:00:00+01:00')).toBe(1);
+  });
 });

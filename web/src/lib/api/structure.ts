@@ -39,6 +39,10 @@ const bySymbol = z
     symbol: storedSymbol,
     asOf: instantText.optional(),
     multiplier: positive.max(1e9).optional(),
+    /** What becomes of a leg that is not listed at the instant: refused, or valued by smile or settlement */
+    unlisted: z.enum(['refuse', 'value']).default('refuse'),
+    /** Whose units contracts, strikes and prices are told in: splits from then on are applied; the instant's own without it */
+    unitsOf: instantText.optional(),
     legs: legs(
       z.discriminatedUnion('kind', [
         z.strictObject({
@@ -75,6 +79,10 @@ export const structureResponse = z
     breakEvens: z.array(z.number()),
     probabilityOfProfit: figure,
     greeks: structureGreeks,
+    /** Of each in their order; where what is not listed is valued */
+    legs: z.array(z.object({ valuedBy: z.enum(['quote', 'smile', 'settlement']) })).optional(),
+    /** Units at the instant that one unit of then has become; where there was a split */
+    splitFactor: z.number().optional(),
     /** Civil date of the first expiry; of listed options alone, null of the underlying by itself */
     firstExpiry: expiryDate.nullable().optional(),
   })

@@ -48,7 +48,8 @@ export {
   withValues,
 } from './same-distance.ts';
 export { SHAPE_REACH, smileShape } from './smile-shapes.ts';
-export { legTheory, legValues, spreadParts, spreadValue } from './spread-theory.ts';
+export { settledLeg, type SettledLeg } from './settled-leg.ts';
+export { legExpiry, legTheory, legValues, spreadParts, spreadValue } from './spread-theory.ts';
 export { SURFACE_VALUES, surfaceGreeks, type SurfaceGrid, surfaceGrid, type SurfaceValue } from './surface-grid.ts';
 export { heldIncome } from './held-income.ts';
 export { expiryLaw } from './expiry-law.ts';
@@ -60,6 +61,7 @@ export {
   evaluateByNumbers,
   evaluateBySymbol,
   type EvaluatedStructure,
+  type SeenBy,
   marketExpiry,
   valuedLeg,
 } from './structure-evaluation.ts';

@@ -1,17 +1,28 @@
-import type { Picture } from '../api/picture.ts';
+import type { ExpiryPicture, Picture } from '../api/picture.ts';
+import { unlistedExpiry } from '../market/index.ts';
 import type { TradedLegText } from '../api/traded.ts';
 import type { ListedOption } from './listed-contract.ts';
 import type { ListedValue, TheoryPart } from './listed-values.ts';
 
-/** The options that combinations are made of, by expiry, each once; what is not listed is left out. */
+/**
+ * The options that combinations are made of, by expiry, each once. A strike or an expiry that is not listed at the instant is taken as
+ * the surface sees it; what has ended, or what no smile tells of, is left out.
+ */
 export function spreadParts(picture: Picture, combinations: readonly (readonly TradedLegText[])[]): TheoryPart[] {
-  const legs = combinations.flat();
-  return picture.expiries.flatMap((expiry) => {
-    const options = new Map<string, ListedOption>();
-    for (const { expiry: date, side, strike } of legs)
-      if (date === expiry.date && expiry.strikes.includes(strike)) options.set(`${side}${strike}`, { side, strike });
-    return options.size === 0 ? [] : [{ expiry, options: [...options.values()] }];
+  const dates = new Map<string, Map<string, ListedOption>>();
+  for (const { expiry, side, strike } of combinations.flat()) {
+    const options = dates.get(expiry) ?? new Map<string, ListedOption>();
+    dates.set(expiry, options.set(`${side}${strike}`, { side, strike }));
+  }
+  return [...dates].flatMap(([date, options]) => {
+    const expiry = legExpiry(picture, date);
+    return expiry ? [{ expiry, options: [...options.values()] }] : [];
   });
+}
+
+/** The expiry of a leg, listed or as the surface sees it; undefined where it has ended, or no smile tells of it. */
+export function legExpiry(picture: Picture, date: string): ExpiryPicture | undefined {
+  return picture.expiries.find((e) => e.date === date) ?? unlistedExpiry(picture, date);
 }
 
 /**

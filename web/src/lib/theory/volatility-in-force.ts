@@ -37,12 +37,19 @@ export function volatilityInForce(
   }
 }
 
-/** Volatility that theory uses for an option of an expiry; null where the source has none. */
+/** Sources that know listed options alone. */
+const OF_LISTED: ReadonlySet<VolatilityInForce['source']> = new Set(['own', 'realized', 'borrowed']);
+
+/** Volatility that theory uses for an option of an expiry, listed or not; null where the source has none. */
 export function theoryVolatility(
   expiry: ExpiryPicture,
   { side, strike }: { side: Side; strike: number },
   inForce: VolatilityInForce,
 ): number | null {
+  // What is not listed has no quote of its own, and of an expiry that is not listed nothing but the surface tells.
+  const isListed = expiry.strikes.includes(strike);
+  const isTold = inForce.source === 'own' ? isListed : expiry.strikes.length > 0;
+  if (!isTold && OF_LISTED.has(inForce.source)) return fittedVolatility(expiry, strike);
   const own = () => expiry[side].midVolatility[expiry.strikes.indexOf(strike)] ?? null;
   return bySource(expiry, strike, inForce, own);
 }

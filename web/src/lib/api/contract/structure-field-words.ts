@@ -10,6 +10,18 @@ export const STRUCTURE_FIELD_WORDS: Readonly<Record<string, string>> = {
   'StructureBySymbol.legs.quantity': 'Contracts held; below 0 where they are owed',
   'StructureBySymbol.legs.price':
     'Paid for one unit of underlying; the mid without it, of the underlying its price now',
+  'StructureBySymbol.unlisted':
+    'What becomes of a leg that is not listed at the instant: refused (422), or valued: by the smile, or, once it has ended, by what it was settled at',
+  'StructureBySymbol.unitsOf':
+    'Instant whose units contracts, strikes and prices are told in: splits from then on are applied to them',
+  'StructureEvaluation.legs': 'One a leg, in their order; where unlisted ones are valued',
+  'StructureEvaluation.legs.valuedBy': 'What its value rests on: a quote, the smile alone, or what it was settled at',
+  'StructureEvaluation.splitFactor': 'Units at the instant that one unit of then has become, where there was a split',
+  'Settlement.price': 'Of the underlying at that close; null while no such close is stored',
+  'Settlement.source': 'What the price is taken from; null without one',
+  'Settlement.expiry': 'Civil date on which the options ended',
+  'get /underlyings/{symbol}/settlements.ended': 'Civil dates of expiries, apart by commas',
+  settlements: 'One a date, in the order that they were asked for',
   'StructureEvaluation.name': 'Common name of the structure; custom where it has none',
   'StructureEvaluation.isReversed': 'Whether it is the other side of what that name usually means',
   'StructureEvaluation.cost': 'Sum of quantity times price times multiplier: paid above 0, got below',

@@ -25,6 +25,7 @@ import { oddsRecordResponse, recordChoice } from '../odds-record.ts';
 import { pastResource } from '../past-resource.ts';
 import { type ExpiryPicture, expiryPicture, picture } from '../picture.ts';
 import { instantText, storedSymbol } from '../quantity.ts';
+import { settlementsQuery, settlementsResponse } from '../settlement.ts';
 import { skewHistoryResponse, skewTenor } from '../skew-history.ts';
 import { surfaceResource } from '../surface-resource.ts';
 import { termRow } from '../term-row.ts';
@@ -356,6 +357,16 @@ export const tradesRoute = defineRoute({
   query,
   answer: tradesResponse,
   rows: ({ trades }) => trades.map(({ legs, ...row }) => ({ ...row, legs: legsText(legs) })),
+});
+
+export const settlementsRoute = defineRoute({
+  method: 'get',
+  path: '/underlyings/{symbol}/settlements',
+  summary: 'Prices that options which have ended by an instant were settled at',
+  parameters,
+  query: settlementsQuery,
+  answer: settlementsResponse,
+  rows: ({ settlements }) => settlements,
 });
 
 export const spreadsRoute = defineRoute({

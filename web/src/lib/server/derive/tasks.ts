@@ -78,7 +78,15 @@ export interface ComputeTasks {
   oddsWindows: [OddsWindowsInput, JudgedWindow[]];
   oddsStrikes: [{ input: OddsInput; choice: StrikesChoice }, StrikesResponse];
   structure: [StructureByNumbers, StructureEvaluation];
-  listedStructure: [{ picture: Picture; request: StructureBySymbol }, EvaluatedStructure];
+  listedStructure: [
+    {
+      picture: Picture;
+      request: StructureBySymbol;
+      settlements: ReadonlyMap<string, number | null>;
+      splitFactor: number;
+    },
+    EvaluatedStructure,
+  ];
   hedge: [{ body: Uint8Array }, JsonBody<HedgeResult>];
   realizedVolatility: [{ body: Uint8Array }, JsonBody<(number | null)[]>];
   /** Structures of a file of the Shelf */

@@ -51,6 +51,19 @@ export async function barsUpTo(
   return rows.reverse();
 }
 
+/** Close of a session, in units of that day; undefined where no bar of it is stored. */
+export async function closeOn(
+  database: Database | Transaction,
+  underlyingId: number,
+  session: string,
+): Promise<number | undefined> {
+  const [row] = await database
+    .select({ close: dailyBars.close })
+    .from(dailyBars)
+    .where(and(eq(dailyBars.underlyingId, underlyingId), eq(dailyBars.session, session)));
+  return row?.close;
+}
+
 /** All bars of an underlying, ascending. */
 export function barsOf(database: Database | Transaction, underlyingId: number): Promise<StoredBar[]> {
   return database

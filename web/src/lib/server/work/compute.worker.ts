@@ -102,8 +102,8 @@ export const range: Task<'range'> = ({ picture, dates, coverages, days }) => ({
   between: days.map((day) => rangeBetween(picture, day, coverages)),
 });
 export const structure: Task<'structure'> = evaluateByNumbers;
-export const listedStructure: Task<'listedStructure'> = ({ picture, request }) =>
-  evaluateBySymbol(picture, request, ON_SMILE);
+export const listedStructure: Task<'listedStructure'> = ({ picture, request, ...o }) =>
+  evaluateBySymbol(picture, request, { ...o, inForce: ON_SMILE });
 export const hedge: Task<'hedge'> = ({ body }) => ofBody(body, hedgeRequest, solveHedge);
 export const shelf: Task<'shelf'> = ({ body }) => ofBody(body, shelfFile, ({ text }) => shelfOf(text));
 export const oddsBasis: Task<'oddsBasis'> = basisOf;

@@ -2,7 +2,7 @@ import { incomeBy, payoffAtExpiry, payoffMaximum, payoffMinimum, type SurfaceStr
 import type { Unit, WorkingsInput } from '../../measures/index.ts';
 import { dateText } from '../../ui/format.ts';
 import type { ShownMeasure } from './structure-measure.ts';
-import type { SceneLeg, SceneSums, StructureScene } from './structure-scene.ts';
+import { legGreek, legWorth, type SceneLeg, type SceneSums, type StructureScene } from './structure-scene.ts';
 
 /** What figures of a structure are taken of. */
 export interface FiguredStructure {
@@ -80,7 +80,7 @@ function incomeInputs({ scene: { heldLeg, front }, asOf }: FiguredStructure): Wo
 const MS_PER_YEAR = 365 * 86_400_000;
 
 const taken = { symbol: 'p', label: 'taken at', unit: 'quote', of: (l: SceneLeg) => l.price } as const;
-const theory = { symbol: 'v', label: 'theory', unit: 'premium', of: (l: SceneLeg) => l.value?.price ?? null } as const;
+const theory = { symbol: 'v', label: 'theory', unit: 'premium', of: (l: SceneLeg) => legWorth(l) ?? null } as const;
 const money = (value: number | undefined, multiplier: number) => (value === undefined ? null : value * multiplier);
 
 /** What stands at the side of the market that a leg trades at. */
@@ -101,9 +101,10 @@ function positionSum(s: FiguredStructure, of: (leg: SceneLeg) => number | null):
 /** Vega of all legs as if each moved the way that it is held, currency a point. */
 function grossVega({ scene, multiplier }: FiguredStructure): number | null {
   let total = 0;
-  for (const { leg, value } of scene.legs) {
-    if (!value) return null;
-    total += Math.abs(leg.ratio) * value.vega;
+  for (const leg of scene.legs) {
+    const vega = legGreek(leg, 'vega');
+    if (vega === undefined) return null;
+    total += Math.abs(leg.leg.ratio) * vega;
   }
   return total > 0 ? total * multiplier : null;
 }
@@ -116,7 +117,8 @@ function grossVega({ scene, multiplier }: FiguredStructure): number | null {
 export function structureWidth({ scene, multiplier }: FiguredStructure): number | null {
   const { valued, front, held } = scene;
   if (!valued || !front || held !== 0) return null;
-  if (valued.some((leg) => leg.kind === 'option' && leg.years !== front.years)) return null;
+  if (valued.some((leg) => leg.kind === 'underlying' || (leg.kind === 'option' && leg.years !== front.years)))
+    return null;
   const payoff = payoffAtExpiry(valued);
   const [most, least] = [payoffMaximum(payoff), payoffMinimum(payoff)];
   if (!most || !least || most.profit - least.profit <= payoff.rounding) return null;
@@ -139,7 +141,7 @@ const greek = (id: ShownMeasure & ('delta' | 'gamma' | 'theta' | 'vega'), label:
       symbol: 'd',
       label: `${label} of one`,
       unit: id === 'delta' ? 'delta' : id === 'gamma' ? 'gamma' : 'sensitivity',
-      of: (l) => l.value?.[id] ?? null,
+      of: (l) => legGreek(l, id) ?? null,
     },
   ],
 });
@@ -176,8 +178,10 @@ export function expectedParts(s: FiguredStructure): WorkingsInput[] {
   if (!front || whole === null || better === null) return [];
   let european = 0;
   let isEuropean = true;
-  for (const { leg, value } of legs) {
-    european += leg.ratio * ((value?.price ?? NaN) - (value?.earlyExercise ?? NaN));
+  for (const { leg, value, settled } of legs) {
+    // What has ended earns nothing any more, or is the underlying: its carry is in what is left.
+    if (settled?.leg.kind === 'cash') continue;
+    european += leg.ratio * ((value?.price ?? 0) - (value?.earlyExercise ?? 0));
     isEuropean &&= value?.earlyExercise === 0;
   }
   const interest = european * (1 / front.discountFactor - 1) * multiplier;

@@ -9,6 +9,7 @@
   import type { TableColumn } from '$lib/ui/table/table-column';
   import { paidText, type StructureParameters } from './parameters';
   import type { Shelf } from './shelf.svelte';
+  import { inUnitsOfNow } from './structure-edit';
   import { structureWords } from './structure-words';
 
   interface Props {
@@ -62,9 +63,11 @@
     if (file) await shelf.import(await file.text());
     input.value = '';
   }
-  function hrefOf({ symbol, legs, held, paid, asOf }: KeptStructure, isThen = false): string {
+  function hrefOf(kept: KeptStructure, isThen = false): string {
     const query = new URLSearchParams();
-    const instant = isThen ? asOf : view.address.context.asOf;
+    const seen = isThen ? undefined : seenOf(kept.id);
+    const { symbol, legs, held, paid } = inUnitsOfNow(kept, (seen?.ok && seen.evaluation.splitFactor) || 1);
+    const instant = isThen ? kept.asOf : view.address.context.asOf;
     if (instant !== undefined) query.set('asOf', instant);
     const text = legsText(legs);
     if (text) query.set('legs', text);
@@ -94,6 +97,18 @@
       };
     }),
   );
+  /** What its legs rest on where that is no quote, and what a split made of it. */
+  function standing({ evaluation }: Row): string {
+    const by = new Set(evaluation?.legs?.map((leg) => leg.valuedBy));
+    const said = [
+      ...(by.has('settlement') ? ['settled'] : []),
+      ...(by.has('smile') ? ['by the smile'] : []),
+      ...(evaluation?.splitFactor
+        ? [`split ${numberText(evaluation.splitFactor, 3).replace(/\.?0+$/, '')} for 1`]
+        : []),
+    ];
+    return said.length === 0 ? '' : ` (${said.join(', ')})`;
+  }
   const gain = ({ evaluation, cost }: Row) =>
     evaluation?.value === undefined || cost === null ? null : evaluation.value - cost;
   const money = (
@@ -118,7 +133,7 @@
     {
       ...{ id: 'structure', head: 'structure', width: 104, align: 'left' as const },
       value: (r) => r.evaluation?.name ?? null,
-      text: (r) => r.reason ?? (r.evaluation ? structureWords(r.evaluation) : '…'),
+      text: (r) => r.reason ?? (r.evaluation ? `${structureWords(r.evaluation)}${standing(r)}` : '…'),
       tone: (r) => (r.reason ? 'text-event' : ''),
     },
     {

@@ -127,7 +127,14 @@ export class Shelf {
     }));
     const held = one.held === 0 ? [] : [{ kind: 'underlying' as const, quantity: one.held }];
     try {
-      const body = { symbol: one.symbol, asOf, legs: [...legs, ...held] };
+      // As it was kept, it is told in the units of then; what is not listed any more goes on by smile or settlement.
+      const body = {
+        symbol: one.symbol,
+        asOf,
+        legs: [...legs, ...held],
+        unlisted: 'value' as const,
+        unitsOf: one.asOf,
+      };
       return { ok: true, evaluation: await ask(structureRoute, { body, signal }) };
     } catch (error) {
       return { ok: false, reason: troubleText(error) };

@@ -1,4 +1,5 @@
 import { recognizeStructure, structureLegs, type StructureName } from '@umwelt/core/structure';
+import type { KeptStructure } from '../../api/kept-structure.ts';
 import { counted, type PickableOption } from '../../api/picked-legs.ts';
 import type { ExpiryPicture } from '../../api/picture.ts';
 import type { TradedLegText } from '../../api/traded.ts';
@@ -126,4 +127,20 @@ export const isSameOption = (a: PickableOption, b: PickableOption) =>
 export function timesOver(legs: Legs): number {
   const divisor = (a: number, b: number): number => (b === 0 ? a : divisor(b, a % b));
   return legs.reduce((found, { ratio }) => divisor(found, Math.abs(ratio)), 0) || 1;
+}
+
+/**
+ * A kept structure after splits, as an address carries it: as many more contracts of as much lower strikes. As it is where that is no
+ * whole number of contracts: then its strikes are told as they were.
+ * @param factor units that one unit of then has become
+ */
+export function inUnitsOfNow<K extends Pick<KeptStructure, 'legs' | 'held' | 'paid'>>(kept: K, factor: number): K {
+  const { legs, held, paid } = kept;
+  if (factor === 1 || legs.some(({ ratio }) => !Number.isInteger(ratio * factor))) return kept;
+  return {
+    ...kept,
+    legs: legs.map((leg) => ({ ...leg, ratio: leg.ratio * factor, strike: leg.strike / factor })),
+    held: held * factor,
+    paid: paid.map((one) => ({ ...one, strike: one.strike / factor, price: one.price / factor })),
+  };
 }

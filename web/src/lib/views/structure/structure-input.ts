@@ -15,9 +15,10 @@ export interface StructureInput {
   take: TakenAt;
   /** Of the legs by theory, in their order */
   values: readonly (ListedValue | undefined)[];
+  /** Of expiries that have ended, by date */
+  settlements: ReadonlyMap<string, number | null>;
   shift: MarketShift | undefined;
   scale: MeasureScale;
 }
 
-export const sceneOf = ({ picture, legs, held, paid, take, values }: StructureInput): StructureScene =>
-  structureScene(picture, legs, { held, paid, take, values });
+export const sceneOf = ({ picture, legs, ...o }: StructureInput): StructureScene => structureScene(picture, legs, o);

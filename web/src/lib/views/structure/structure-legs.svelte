@@ -2,7 +2,7 @@
 <script lang="ts">
   import type { TradedLegText } from '$lib/api/traded';
   import { legsText } from '$lib/api/picked-legs';
-  import { figureScale, figureText, premiumDecimals } from '$lib/measures';
+  import { figureScale, figureText, premiumDecimals, underlyingDecimals } from '$lib/measures';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
   import { dateText, numberText, pointsText, signedText, strikeText } from '$lib/ui/format';
   import TypedNumber from '$lib/ui/typed-number.svelte';
@@ -17,7 +17,7 @@
     without,
     withRatio,
   } from './structure-edit';
-  import type { SceneLeg, StructureScene } from './structure-scene';
+  import { legGreek, legWorth, type SceneLeg, type StructureScene } from './structure-scene';
 
   interface Props {
     scene: StructureScene;
@@ -31,6 +31,7 @@
   const expiries = $derived(view.picture.expiries.filter((e) => e.outlier === null));
   const scale = $derived(figureScale(view.picture));
   const decimals = $derived(premiumDecimals(scale));
+  const priceDecimals = $derived(underlyingDecimals(scale));
   const quote = (value: number | null | undefined) => figureText(value, 'quote', scale);
 
   const keep = (next: readonly TradedLegText[]) => view.address.set({ legs: legsText(next) });
@@ -90,7 +91,8 @@
     </tr>
   </thead>
   <tbody class="tabular-nums">
-    {#each scene.legs as { leg, bid, ask, price, isTyped, value, verdict }, i (`${leg.expiry}${leg.strike}${leg.side}`)}
+    {#each scene.legs as one, i (`${one.leg.expiry}${one.leg.strike}${one.leg.side}`)}
+      {@const { leg, bid, ask, price, isTyped, value, verdict, valuedBy, settled } = one}
       {@const name = `${strikeText(leg.strike)} ${leg.side}`}
       <tr class="border-hair border-b" data-leg="{leg.expiry} {leg.strike} {leg.side}">
         <td class="py-0.5 pr-2 text-right">
@@ -103,13 +105,15 @@
         </td>
         <td class="px-2">
           <select
-            class="select select-xs w-[92px]"
+            class="select select-xs {one.expiry?.strikes.length ? 'w-[92px]' : 'w-[132px]'}"
             aria-label="Expiry of the {name}"
             value={leg.expiry}
             onchange={(event) => keep(atExpiry(legs, i, event.currentTarget.value, expiries))}
           >
             {#each expiries as e (e.date)}<option value={e.date}>{dateText(e.date, view.picture.asOf)}</option>{/each}
-            {#if !expiries.some((e) => e.date === leg.expiry)}<option value={leg.expiry}>{leg.expiry}</option>{/if}
+            {#if !expiries.some((e) => e.date === leg.expiry)}<option value={leg.expiry}
+                >{dateText(leg.expiry, view.picture.asOf)}{one.hasEnded ? ', ended' : ', not listed'}</option
+              >{/if}
           </select>
         </td>
         <td class="px-2 text-right">
@@ -129,8 +133,14 @@
             onclick={() => keep(turnedSide(legs, i))}>{leg.side}</button
           >
         </td>
-        <td class="px-2 text-right {verdict ? 'text-soft' : ''}">{quote(bid)}</td>
-        <td class="px-2 text-right {verdict ? 'text-soft' : ''}">{quote(ask)}</td>
+        {#if valuedBy === 'quote' || valuedBy === undefined}
+          <td class="px-2 text-right {verdict ? 'text-soft' : ''}">{quote(bid)}</td>
+          <td class="px-2 text-right {verdict ? 'text-soft' : ''}">{quote(ask)}</td>
+        {:else}
+          <td class="text-soft px-2 text-center" colspan="2" data-valued-by={valuedBy}
+            >{settled ? `settled at ${numberText(settled.at, priceDecimals)}` : 'by the smile'}</td
+          >
+        {/if}
         <td class="px-2 text-right">
           <TypedNumber
             label="Price that the {name} is taken at"
@@ -148,11 +158,11 @@
             >{/if}
         </td>
         <td class="px-2 text-right font-semibold {isProvisional ? 'opacity-50' : ''}"
-          >{numberText(value?.price, decimals)}</td
+          >{numberText(legWorth(one), decimals)}</td
         >
         <td class="px-2 text-right" data-gap>{pointsText(pointsOver(price, value), 2)}</td>
         <td class="px-2 text-right">{value ? numberText(100 * value.volatility, 1) : '—'}</td>
-        <td class="px-2 text-right">{numberText(value?.delta, 2)}</td>
+        <td class="px-2 text-right">{numberText(legGreek(one, 'delta'), 2)}</td>
         <td class="pl-2 text-right whitespace-nowrap">
           <button
             type="button"

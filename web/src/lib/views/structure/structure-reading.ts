@@ -1,6 +1,6 @@
 import { figureText, type FigureScale } from '../../measures/index.ts';
 import type { Sentence, SentencePart } from '../../shell/reading/sentence.ts';
-import { dateText, numberText } from '../../ui/format.ts';
+import { dateText, numberText, strikeText } from '../../ui/format.ts';
 import { type FiguredStructure, isLastSession, structureWidth } from './figured-structure.ts';
 import { structureFigureId, structureFigureValue } from './structure-workings.ts';
 import { structureWords } from './structure-words.ts';
@@ -119,7 +119,8 @@ function greekSentence(o: StructureReading): Sentence[] {
 }
 
 /** Whether legs outlive the first expiry. */
-const livesOn = ({ scene }: FiguredStructure) => scene.legs.some(({ expiry }) => expiry?.date !== scene.front?.date);
+const livesOn = ({ scene }: FiguredStructure) =>
+  scene.legs.some(({ expiry }) => expiry && expiry.date !== scene.front?.date);
 
 /** What a rule raises, each with its number. */
 function flags(o: StructureReading): Sentence[] {
@@ -146,6 +147,18 @@ function flags(o: StructureReading): Sentence[] {
     : undefined;
   if (before)
     said.push([`${before.label} on ${dateText(before.instant.slice(0, 10), asOf)} falls before the first expiry.`]);
+  const bySmile = scene.legs.filter((l) => l.valuedBy === 'smile');
+  if (bySmile.length > 0)
+    said.push([
+      `${bySmile.map((l) => `The ${strikeText(l.leg.strike)} ${l.leg.side}`).join(', ')} ${bySmile.length === 1 ? 'is' : 'are'} not listed at this instant: valued and taken by the smile.`,
+    ]);
+  for (const { leg, settled } of scene.legs) {
+    if (!settled) continue;
+    const became = settled.leg.kind === 'underlying' ? 'it became the underlying' : 'it is cash';
+    said.push([
+      `The ${strikeText(leg.strike)} ${leg.side} ended on ${dateText(leg.expiry, asOf)} at ${numberText(settled.at, o.decimals)}: ${became}.`,
+    ]);
+  }
   const doubtful = scene.legs.filter((l) => l.verdict !== null);
   if (doubtful.length > 0)
     said.push([`${doubtful.length === 1 ? 'A leg has' : `${doubtful.length} legs have`} a doubtful quote.`]);

@@ -18,16 +18,30 @@ import {
 import { finiteOrNull } from '../../api/finite-or-null.ts';
 import type { ExpiryPicture, Picture } from '../../api/picture.ts';
 import type { TradedLegText } from '../../api/traded.ts';
-import { surfaceAgain } from '../../market/index.ts';
-import { heldIncome, type ListedValue, marketExpiry, valuedLeg } from '../../theory/index.ts';
+import { hasEnded, surfaceAgain } from '../../market/index.ts';
+import {
+  heldIncome,
+  legExpiry,
+  type ListedValue,
+  marketExpiry,
+  settledLeg,
+  type SettledLeg,
+  valuedLeg,
+} from '../../theory/index.ts';
 import { dateText, strikeText } from '../../ui/format.ts';
 import type { PaidLeg, TakenAt } from './parameters.ts';
 import { isSameOption } from './structure-edit.ts';
 
-/** A leg as it is listed, quoted and valued. */
+/** A leg as it is quoted and valued. */
 export interface SceneLeg {
   leg: TradedLegText;
+  /** Listed, or as the surface sees it; undefined of one that has ended, and where nothing tells of it */
   expiry: ExpiryPicture | undefined;
+  /** What its value rests on: a quote beside theory, the smile alone, or what it was settled at; undefined while it has none */
+  valuedBy: 'quote' | 'smile' | 'settlement' | undefined;
+  /** What it has become, where it has ended */
+  settled: (SettledLeg & { at: number }) | undefined;
+  hasEnded: boolean;
   bid: number | null;
   ask: number | null;
   /** That it is taken at: typed, or as the structure takes its legs; null where there is none */
@@ -76,12 +90,20 @@ const OF_LEVEL: readonly [number, number] = [-20, 20];
 export function structureScene(
   picture: Picture,
   legs: readonly TradedLegText[],
-  o: { held: number; paid: readonly PaidLeg[]; take: TakenAt; values: readonly (ListedValue | undefined)[] },
+  o: {
+    held: number;
+    paid: readonly PaidLeg[];
+    take: TakenAt;
+    values: readonly (ListedValue | undefined)[];
+    /** Of expiries that have ended, by date */
+    settlements?: ReadonlyMap<string, number | null>;
+  },
 ): StructureScene {
   const seen = legs.map((leg, i): SceneLeg => {
-    const expiry = picture.expiries.find((e) => e.date === leg.expiry);
+    if (hasEnded(picture, leg.expiry)) return endedLeg(picture, leg, o);
+    const expiry = legExpiry(picture, leg.expiry);
     const at = expiry?.strikes.indexOf(leg.strike) ?? -1;
-    const quotes = expiry?.[leg.side];
+    const quotes = at < 0 ? undefined : expiry?.[leg.side];
     const [bid, ask] = [quotes?.bid[at] ?? null, quotes?.ask[at] ?? null];
     const typed = o.paid.find((p) => isSameOption(p, leg));
     const usual = {
@@ -89,9 +111,12 @@ export function structureScene(
       market: leg.ratio > 0 ? ask : bid,
       theory: o.values[i]?.price ?? null,
     }[o.take];
+    // What is not listed is taken at theory.
+    const price = typed?.price ?? (at < 0 ? (o.values[i]?.price ?? null) : usual);
     return {
-      ...{ leg, expiry: at < 0 ? undefined : expiry, bid, ask, isTyped: typed !== undefined },
-      ...{ price: typed?.price ?? usual, value: o.values[i], verdict: quotes?.verdict[at] ?? null },
+      ...{ leg, expiry, bid, ask, price, isTyped: typed !== undefined, hasEnded: false, settled: undefined },
+      ...{ value: o.values[i], verdict: quotes?.verdict[at] ?? null },
+      valuedBy: !o.values[i] ? undefined : at < 0 ? 'smile' : 'quote',
     };
   });
   const expiries = [...new Set(seen.flatMap(({ expiry }) => (expiry ? [expiry] : [])))].sort(
@@ -102,10 +127,12 @@ export function structureScene(
   const income = heldIncome(picture);
   const held: UnderlyingLeg[] =
     o.held === 0 ? [] : [{ kind: 'underlying', quantity: o.held, price: underlyingPrice, income }];
-  const options = seen.flatMap(({ leg, expiry, price, value }): ValuedLeg[] =>
-    !expiry || price === null || !value
-      ? []
-      : [valuedLeg({ side: leg.side, strike: leg.strike, quantity: leg.ratio, price }, expiry, value)],
+  const options = seen.flatMap(({ leg, expiry, price, value, settled }): ValuedLeg[] =>
+    settled
+      ? [settled.leg.kind === 'underlying' ? { ...settled.leg, income } : settled.leg]
+      : !expiry || price === null || !value
+        ? []
+        : [valuedLeg({ side: leg.side, strike: leg.strike, quantity: leg.ratio, price }, expiry, value)],
   );
   const isWhole = options.length === seen.length && options.length + held.length > 0;
   const valued = isWhole ? [...options, ...held] : undefined;
@@ -179,9 +206,32 @@ export function structureScene(
   };
 }
 
+/** A leg that has ended: what it was settled at it is taken at, too, unless something else is typed. */
+function endedLeg(
+  picture: Picture,
+  leg: TradedLegText,
+  o: { paid: readonly PaidLeg[]; settlements?: ReadonlyMap<string, number | null> },
+): SceneLeg {
+  const at = o.settlements?.get(leg.expiry) ?? null;
+  const typed = o.paid.find((p) => isSameOption(p, leg));
+  const { side, strike, ratio: quantity } = leg;
+  const became = (price: number) => settledLeg(picture, { side, strike, quantity, price }, at ?? NaN);
+  const price = typed?.price ?? (at === null ? null : became(0).worth);
+  return {
+    ...{ leg, expiry: undefined, hasEnded: true, bid: null, ask: null, price, isTyped: typed !== undefined },
+    ...{ value: undefined, verdict: null, valuedBy: at === null ? undefined : 'settlement' },
+    settled: at === null || price === null ? undefined : { ...became(price), at },
+  };
+}
+
 function troubleOf(seen: readonly SceneLeg[], atFront: SurfaceStructureResult | undefined): string | undefined {
-  const unlisted = seen.find(({ expiry }) => !expiry);
-  if (unlisted) return `${wordsOf(unlisted.leg)} is not listed at this instant.`;
+  const unsettled = seen.find((l) => l.hasEnded && !l.settled);
+  if (unsettled) {
+    const { leg } = unsettled;
+    return `${wordsOf(leg)} has ended, and no close of ${dateText(leg.expiry, leg.expiry)} is stored: import that bar to see what it paid.`;
+  }
+  const unlisted = seen.find((l) => !l.hasEnded && !l.expiry);
+  if (unlisted) return `${wordsOf(unlisted.leg)} is not listed at this instant, and no smile tells what it is worth.`;
   const unpriced = seen.find(({ price }) => price === null);
   if (unpriced) return `${wordsOf(unpriced.leg)} has no bid or no offer: type what it is taken at.`;
   if (atFront && !atFront.ok)
@@ -193,6 +243,15 @@ function troubleOf(seen: readonly SceneLeg[], atFront: SurfaceStructureResult | 
 
 const wordsOf = ({ expiry, strike, side }: TradedLegText) =>
   `The ${strikeText(strike)} ${side} of ${dateText(expiry, expiry)}`;
+
+/** Worth of one now, per unit of underlying: by theory, or what it came to; undefined while it has none. */
+export const legWorth = ({ settled, value }: SceneLeg): number | undefined => settled?.worth ?? value?.price;
+
+/** A Greek of one in the scales of the screen; what has ended has no other than the delta of what it became. */
+export const legGreek = (
+  { settled, value }: SceneLeg,
+  name: 'delta' | 'gamma' | 'theta' | 'vega',
+): number | undefined => (settled ? (name === 'delta' ? settled.delta : 0) : value?.[name]);
 
 /** Sums over the legs in currency, and what tells the structure from its market. */
 export interface SceneSums {
@@ -221,26 +280,27 @@ export function sceneSums({ legs, held, underlyingPrice }: StructureScene, multi
     }
     return total * multiplier;
   };
-  const width = legs.reduce<number | null>(
+  const live = legs.filter((l) => !l.settled);
+  const width = live.reduce<number | null>(
     (total, { leg, bid, ask }) =>
       total === null || bid === null || ask === null ? null : total + Math.abs(leg.ratio) * (ask - bid),
     0,
   );
-  const loaded = legs.flatMap(({ leg, value, expiry }) =>
+  const loaded = live.flatMap(({ leg, value, expiry }) =>
     value && expiry && expiry.atm !== null
       ? [{ quantity: leg.ratio, vega: value.vega, volatility: value.volatility, atm: expiry.atm }]
       : [],
   );
   return {
     cost: sum((l) => l.price, underlyingPrice),
-    value: sum((l) => l.value?.price, underlyingPrice),
+    value: sum(legWorth, underlyingPrice),
     marketWidth: width === null ? null : width * multiplier,
-    delta: sum((l) => l.value?.delta, 1),
-    gamma: sum((l) => l.value?.gamma),
-    theta: sum((l) => l.value?.theta),
-    vega: sum((l) => l.value?.vega),
-    vanna: sum((l) => l.value?.second?.vanna),
-    volga: sum((l) => l.value?.second?.volga),
-    skewLoad: loaded.length === legs.length ? finiteOrNull(skewLoad(loaded)) : null,
+    delta: sum((l) => legGreek(l, 'delta'), 1),
+    gamma: sum((l) => legGreek(l, 'gamma')),
+    theta: sum((l) => legGreek(l, 'theta')),
+    vega: sum((l) => legGreek(l, 'vega')),
+    vanna: sum((l) => (l.settled ? 0 : l.value?.second?.vanna)),
+    volga: sum((l) => (l.settled ? 0 : l.value?.second?.volga)),
+    skewLoad: loaded.length === live.length && live.length > 0 ? finiteOrNull(skewLoad(loaded)) : null,
   };
 }

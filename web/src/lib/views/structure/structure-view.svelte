@@ -8,6 +8,9 @@
   import { underlyingDecimals } from '$lib/measures';
   import { pageState } from '$lib/shell/page-state.svelte';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
+  import { Fetched } from '$lib/api/client/fetched.svelte';
+  import { settlementsRoute } from '$lib/api/contract/views';
+  import { hasEnded } from '$lib/market';
   import { legTheory, spreadParts } from '$lib/theory';
   import { TheoryValues } from '$lib/theory/thread';
   import Choice from '$lib/ui/choice.svelte';
@@ -63,9 +66,32 @@
     ...{ parts, inForce: view.inForce, stamp: view.theoryStamp },
     isSecondOrder: own.panel === 'neutralize',
   }));
+  const ended = $derived([
+    ...new Set(
+      [legs, ...besides.map((k) => k.legs)]
+        .flat()
+        .flatMap((leg) => (hasEnded(view.picture, leg.expiry) ? [leg.expiry] : [])),
+    ),
+  ]);
+  const settled = new Fetched(settlementsRoute, () =>
+    ended.length === 0
+      ? undefined
+      : { parameters: { symbol: underlying.symbol }, query: { asOf, ended: ended.sort().join(',') } },
+  );
+  const settlements = $derived(
+    new Map(
+      settled.answer?.symbol === underlying.symbol
+        ? settled.answer.settlements.map(({ expiry, price }) => [expiry, price] as const)
+        : [],
+    ),
+  );
+  /** Until the closes at which legs ended are there, nothing is known of them. */
+  const isSettling = $derived(
+    ended.length > 0 && settled.error === undefined && !ended.every((date) => settlements.has(date)),
+  );
   const scene = $derived(
     structureScene(view.picture, legs, {
-      ...{ held: own.held, paid: own.paid, take: own.take },
+      ...{ held: own.held, paid: own.paid, take: own.take, settlements },
       values: legTheory(legs, parts, values.values),
     }),
   );
@@ -103,7 +129,7 @@
   const others = $derived(
     besides.map((k, i) => {
       const of = structureScene(view.picture, k.legs, {
-        ...{ held: k.held, paid: k.paid, take: own.take },
+        ...{ held: k.held, paid: k.paid, take: own.take, settlements },
         values: legTheory(k.legs, parts, values.values),
       });
       const units = unitsOf(k.legs);
@@ -151,7 +177,7 @@
   // What is moved down the map is not moved beside it.
   const mapShift = $derived(shiftOf({ ...own, shift: own.down === 'day' ? points : 0 }));
   const input = $derived<StructureInput>({
-    ...{ picture: view.picture, legs, held: own.held, paid: own.paid, take: own.take, shift, scale },
+    ...{ picture: view.picture, legs, held: own.held, paid: own.paid, take: own.take, shift, scale, settlements },
     values: legTheory(legs, parts, values.values),
   });
   const mapInput = $derived<StructureMapInput | undefined>(
@@ -299,7 +325,11 @@
         {:else}<ShelfPanel {shelf} {own} current={undefined} usualName="" />{/if}
       </div>
     {:else}
-      {#if scene.trouble}<p class="text-event mb-1 text-[12.5px]" role="status">{scene.trouble}</p>{/if}
+      {#if isSettling}<p class="quiet mb-1 text-[12.5px]" aria-busy="true">
+          Looking for the closes at which legs ended.
+        </p>
+      {:else if scene.trouble}<p class="text-event mb-1 text-[12.5px]" role="status">{scene.trouble}</p>{/if}
+      {#if settled.error}<p class="text-loss mb-1 text-[12.5px]" role="alert">{settled.error}</p>{/if}
       <TheoryTrouble trouble={values.trouble} />
       <StructureScrubs {own} {points} {at} {range} {decimals} />
       {#if profile.lines.length > 0}<div

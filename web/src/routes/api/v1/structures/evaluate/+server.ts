@@ -4,6 +4,7 @@ import { handle } from '$lib/server/api/handle';
 import { compute } from '$lib/server/derive/pool';
 import { requestedPicture } from '$lib/server/http/picture-request';
 import { problem } from '$lib/server/http/problem';
+import { standingOf } from '$lib/server/services/structure-standing';
 
 export const POST = handle(structureRoute, async ({ body, event }) => {
   const { connection, left: signal } = event.locals;
@@ -11,7 +12,8 @@ export const POST = handle(structureRoute, async ({ body, event }) => {
   const context = asOfContext.parse({ asOf: body.asOf });
   const found = await requestedPicture(connection, body.symbol, context);
   if (!found.ok) return found.response;
-  const task = { picture: found.picture, request: body };
+  const { picture } = found;
+  const task = { picture, request: body, ...(await standingOf(connection.database, picture, body)) };
   const evaluated = await compute('listedStructure', task, { lane: `structure ${body.symbol}`, signal });
   if (evaluated.ok) return evaluated.evaluation;
   return problem(422, 'invalid-request', {
