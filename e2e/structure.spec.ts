@@ -572,3 +572,37 @@ test('a straddle kept before a report lives on: by the smile after the jump, set
   await page.getByRole('button', { name: 'Shelf' }).click();
   await expect(page.getByTestId('shelf')).toContainText('straddle (settled)');
 });
+
+test('a number out of its range changes nothing and says the range at its field; a link says what it left out', async ({
+  page,
+}) => {
+  const legs = '1~2031-04-18~4600~put,-2~2031-04-18~4700~put';
+  await openPage(page, `/structure/VM50?legs=${legs},1~never~4800~put&shift=500`);
+  const notes = page.getByTestId('context-notes');
+  await expect(notes).toContainText('A leg is left out: “1~never~4800~put”');
+  await expect(notes).toContainText('“shift=500” is left out: at most 100.');
+  await notes.getByRole('button', { name: 'forget it' }).first().click();
+  await expect(page).not.toHaveURL(/shift=500/);
+  const typed = async (label: string, text: string) => {
+    const field = page.getByLabel(label);
+    await field.fill(text);
+    await field.press('Enter');
+    return field;
+  };
+  const many = 'How many times the smallest structure';
+  for (const [label, text, wrong] of [
+    [many, '100000', 'from 1 to 499'],
+    ['Contracts of the 4 600 put', '99999999999', 'from −999 to 999'],
+    ['Contracts of the 4 600 put', '1.5', 'a whole number is needed'],
+    ['Points on every volatility', '+5%', 'not in percent: write the number alone'],
+  ]) {
+    const field = await typed(label, text);
+    await expect(page.getByRole('alert').filter({ hasText: wrong })).toBeVisible();
+    await field.press('Escape');
+    await expect(page.locator('[data-leg] [aria-label^="Contracts of"]')).toHaveCount(2);
+  }
+  for (let i = 0; i < 2; i++) {
+    await typed(many, '10');
+    await expect(page.getByLabel('Contracts of the 4 700 put')).toHaveValue('−20');
+  }
+});

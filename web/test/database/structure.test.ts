@@ -335,12 +335,12 @@ describe('what has become of it', () => {
     const curve = { deliveries: ['2031-02-21', '2031-03-21', '2031-04-18'], prices: [70, 71, 72] };
     const at = (time: string) => new Date(`2031-02-28T${time}:00+01:00`);
     await upsertFuturesCurves(database, [
-      { underlyingId: rye.id, instant: at('17:30'), source: 'user', importId: null, ...curve },
+      { underlyingId: rye.id, instant: at('17:30'), source: 'user', ...curve },
       {
         underlyingId: rye.id,
         instant: new Date('2031-03-07T12:00:00+01:00'),
         source: 'user',
-        importId: null,
+
         ...curve,
       },
     ]);

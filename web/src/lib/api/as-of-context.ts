@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { borrowRate, CARRY_CHOICES, financingRate } from './carry.ts';
 import { listText } from './list-text.ts';
-import { counted, legInAddress } from './picked-legs.ts';
+import { readLegs } from './picked-legs.ts';
 import { expiryDate, instantText, optionSide } from './quantity.ts';
 
 export const FORWARD_SOURCES = ['parity', 'carry'] as const;
@@ -68,7 +68,10 @@ export const asOfContext = z.object({
   basis: z.enum(BASES).default('share').catch('share'),
   restored: restored.catch([]),
   /** Options that were picked, of whatever view */
-  legs: listText(legInAddress).transform(counted).default([]).catch([]),
+  legs: z
+    .string()
+    .transform((text) => readLegs(text).legs)
+    .default([]),
 });
 export type AsOfContext = z.infer<typeof asOfContext>;
 

@@ -5,7 +5,7 @@ import type { TradedLegText } from './traded.ts';
 /** Most legs that are picked at once. */
 export const MOST_LEGS = 12;
 /** Most contracts of a leg. */
-const MOST_CONTRACTS = 999;
+export const MOST_CONTRACTS = 999;
 
 const leg = z.object({
   ratio: z.coerce.number().int().min(-MOST_CONTRACTS).max(MOST_CONTRACTS),
@@ -15,7 +15,7 @@ const leg = z.object({
 });
 
 /** A leg as an address carries it: `-1~2031-04-18~4600~put`. */
-export const legInAddress = z
+const legInAddress = z
   .string()
   .max(60)
   .transform((text) => {
@@ -23,6 +23,21 @@ export const legInAddress = z
     return { ratio, expiry, strike, side } as z.input<typeof leg>;
   })
   .pipe(leg);
+
+/** Legs of an address, and what of it is none or goes beyond what can be picked. */
+export function readLegs(text: string): { legs: TradedLegText[]; dropped: string[] } {
+  const parts = text.split(',').filter((part) => part !== '');
+  const read = parts.map((part) => ({ part, parsed: legInAddress.safeParse(part) }));
+  const legs = counted(read.flatMap(({ parsed }) => (parsed.success ? [parsed.data] : [])));
+  const isKept = (one: PickableOption) => legs.some((l) => isSame(l, one));
+  const isNothing = (one: TradedLegText) => one.ratio === 0;
+  return {
+    legs,
+    dropped: read.flatMap(({ part, parsed }) =>
+      parsed.success && (isKept(parsed.data) || isNothing(parsed.data)) ? [] : [part],
+    ),
+  };
+}
 
 /** Legs as they were said, each option once with all its contracts, none that comes to nothing, no more than can be picked. */
 export function counted(said: readonly TradedLegText[]): TradedLegText[] {

@@ -6,7 +6,7 @@ import { dateText, daysText, instantLabel } from '../ui/format.ts';
 
 /** What the address asks for and is not shown, and the parameter that asks for it. */
 export interface ContextNote {
-  parameter: 'asOf' | 'expiry' | 'expiries' | 'tenor';
+  parameter: string;
   text: string;
 }
 

@@ -198,11 +198,14 @@ function seenLegs(
     .sort()
     .find((date) => picture.expiries.some((e) => e.date === date));
   const income = heldIncome(picture);
-  const known = new Map<string, ExpiryPicture | undefined>();
+  const seenExpiries = new Map<string, ExpiryPicture | undefined>();
   const expiryOf = (date: string) => {
-    if (!known.has(date))
-      known.set(date, o.isUnlistedValued ? legExpiry(picture, date) : picture.expiries.find((e) => e.date === date));
-    return known.get(date);
+    if (!seenExpiries.has(date))
+      seenExpiries.set(
+        date,
+        o.isUnlistedValued ? legExpiry(picture, date) : picture.expiries.find((e) => e.date === date),
+      );
+    return seenExpiries.get(date);
   };
   for (const [i, leg] of legs.entries()) {
     const refuse = (field: LegTrouble['field'], message: string) => troubles.push({ leg: i, field, message });

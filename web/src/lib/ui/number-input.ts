@@ -21,6 +21,39 @@ export function readNumber(text: string): ReadNumber {
   return isNumber ? { ok: true, value: Number(decimal) } : { ok: false, wrong: NO_NUMBER };
 }
 
+/** What a number must be beside one. */
+export interface NumberRule {
+  /** Least and most */
+  within?: readonly [least: number, most: number];
+  isWhole?: boolean;
+  isNonzero?: boolean;
+  /** Whether a percent sign may be written */
+  isPercent?: boolean;
+}
+
+/** Number as people type it, and as it may be. */
+export function readWithin(text: string, { within, isWhole, isNonzero, isPercent }: NumberRule): ReadNumber {
+  if (!isPercent && text.includes('%')) return { ok: false, wrong: 'not in percent: write the number alone' };
+  const read = readNumber(text);
+  if (!read.ok) return read;
+  const [least, most] = within ?? [-Infinity, Infinity];
+  if (isWhole && !Number.isInteger(read.value)) return { ok: false, wrong: 'a whole number is needed' };
+  if (isNonzero && read.value === 0) return { ok: false, wrong: 'any number but 0' };
+  if (read.value >= least && read.value <= most) return read;
+  return { ok: false, wrong: rangeWords(least, most) };
+}
+
+/** A range in words. */
+export function rangeWords(least: number, most: number): string {
+  const written = (value: number) => String(value).replace('-', '−');
+  if (most >= BEYOND) return least === Number.MIN_VALUE ? 'above 0' : `${written(least)} or more`;
+  return `${least === Number.MIN_VALUE ? 'above 0, up to' : `from ${written(least)} to`} ${written(most)}`;
+}
+/** A bound that nobody means to reach is not said. */
+const BEYOND = 1e9;
+/** Anything above nothing. */
+export const ABOVE_ZERO: readonly [number, number] = [Number.MIN_VALUE, 1e9];
+
 const DAY = 86_400_000;
 /** Days of a term's unit; a year is that of ACT/365. */
 const UNITS: Readonly<Record<string, number>> = { d: 1, w: 7, m: 365 / 12, y: 365 };

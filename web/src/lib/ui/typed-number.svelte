@@ -1,6 +1,6 @@
 <!-- A number to type. What is being typed stays as it is until it is taken, whatever else arrives meanwhile. -->
 <script lang="ts">
-  import { readNumber } from './number-input';
+  import { readWithin } from './number-input';
 
   interface Props {
     label: string;
@@ -8,12 +8,30 @@
     isOwn?: boolean;
     id?: string;
     placeholder?: string;
-    /** Takes a finite number; what is none is given up */
+    /** Least and most that it may be; what lies beyond stays typed, and the range is said */
+    within?: readonly [least: number, most: number];
+    isWhole?: boolean;
+    isNonzero?: boolean;
+    /** Whether it is in percent: then a percent sign says nothing else */
+    isPercent?: boolean;
+    /** Takes a number that may be; of any other nothing changes */
     ontype: (value: number) => void;
     /** Takes that nothing is typed any more; without it a number is needed */
     onclear?: () => void;
   }
-  let { label, text, isOwn = false, id, placeholder, ontype, onclear }: Props = $props();
+  let {
+    label,
+    text,
+    isOwn = false,
+    id,
+    placeholder,
+    within,
+    isWhole,
+    isNonzero,
+    isPercent,
+    ontype,
+    onclear,
+  }: Props = $props();
   let typed = $state<string>();
   let wrong = $state<string>();
   const uid = $props.id();
@@ -26,7 +44,7 @@
       onclear();
       return;
     }
-    const read = readNumber(input);
+    const read = readWithin(input, { within, isWhole, isNonzero, isPercent });
     wrong = read.ok ? undefined : read.wrong;
     // What is wrong stays to be mended.
     if (!read.ok) return;

@@ -150,13 +150,16 @@
         label="Fewest contracts of a trade"
         text={String(own.size)}
         isOwn={own.size > 0}
-        ontype={(size) => view.address.set({ size: size > 0 ? String(Math.round(size)) : undefined })}
+        isWhole
+        within={[0, 1e9]}
+        ontype={(size) => view.address.set({ size: size > 0 ? String(size) : undefined })}
       />
       <span class="quiet">from the fit</span>
       <TypedNumber
         label="Least distance of a trade from the fit, points"
         text={String(own.apart)}
         isOwn={own.apart > 0}
+        within={[0, 1000]}
         ontype={(points) => view.address.set({ apart: points > 0 ? String(points) : undefined })}
       />
     </span>

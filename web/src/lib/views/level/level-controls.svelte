@@ -88,7 +88,9 @@
     ><TypedNumber
       label="Sessions of realized volatility"
       text={String(own.window)}
-      ontype={(value) => set('window', Math.max(2, Math.min(252, Math.round(value))), 21)}
+      isWhole
+      within={[2, 252]}
+      ontype={(value) => set('window', value, 21)}
     /><span class="quiet">sessions</span></span
   >
 {/if}

@@ -162,9 +162,9 @@
     id="known-yield"
     label="yield known beforehand, percent"
     text={numberText(pricer.settings.knownYield * 100, 2)}
-    ontype={(value) => {
-      if (value >= -100 && value <= 500) pricer.choose({ knownYield: value / 100 });
-    }}
+    isPercent
+    within={[-100, 500]}
+    ontype={(value) => pricer.choose({ knownYield: value / 100 })}
   />
   <span class="quiet"
     >% · the forward's part is what rate and known dividends leave{request.model === 'spot'

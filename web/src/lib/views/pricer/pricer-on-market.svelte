@@ -32,6 +32,6 @@
 <svelte:head><title>{pageTitle(PRICER_VIEW, picture.underlying.symbol)}</title></svelte:head>
 <svelte:window onkeydown={(event) => contextKeys(event, shell, view, live)} />
 <ContextBar />
-<ContextNotes />
+<ContextNotes own={PRICER_VIEW.parameters} />
 <ExpiryRibbon />
 <main class="relative flex min-h-0 grow flex-col"><PricerView /></main>

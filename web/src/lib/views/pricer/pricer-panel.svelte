@@ -3,6 +3,7 @@
   import Choice from '$lib/ui/choice.svelte';
   import LineChart from '../../ui/line-chart.svelte';
   import PricerGap from './pricer-gap.svelte';
+  import { ABOVE_ZERO } from '$lib/ui/number-input';
   import TypedNumber from '../../ui/typed-number.svelte';
   import { decayChart } from './decay-chart';
   import { PALETTES } from '$lib/ui/palette';
@@ -116,7 +117,9 @@
           label={field.name === 'farDays' ? 'days of the later expiry' : 'volatility of the later expiry'}
           text={field.value}
           isOwn={settings[field.name] !== undefined}
-          ontype={(value) => pricer.choose({ [field.name]: value > 0 ? value * field.scale : undefined })}
+          within={ABOVE_ZERO}
+          isPercent={field.unit === '%'}
+          ontype={(value) => pricer.choose({ [field.name]: value * field.scale })}
         /><span class="quiet">{field.unit}</span></label
       >
     {/each}

@@ -2,6 +2,7 @@
 <script lang="ts">
   import ValueTable from '$lib/shell/value-table.svelte';
   import type { TableColumn } from '$lib/ui/table/table-column';
+  import { ABOVE_ZERO } from '$lib/ui/number-input';
   import TypedNumber from '../../ui/typed-number.svelte';
   import { numberText, significantText, strikeText } from '$lib/ui/format';
   import type { PricerSolutions, SolveAnswer } from '$lib/theory';
@@ -107,9 +108,8 @@
   <TypedNumber
     label={line.label}
     text={String(pricer.targets[line.target] ?? '')}
-    ontype={(typed) => {
-      if (line.target !== 'decayDays' || typed > 0) pricer.choose({ [line.target]: typed });
-    }}
+    within={line.target === 'decayDays' ? ABOVE_ZERO : undefined}
+    ontype={(typed) => pricer.choose({ [line.target]: typed })}
   />
 {/snippet}
 

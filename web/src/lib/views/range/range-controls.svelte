@@ -1,6 +1,7 @@
 <!-- How the expected move is told, the prices whose odds are read, and what is assumed of the way there. -->
 <script lang="ts">
   import Choice from '$lib/ui/choice.svelte';
+  import { ABOVE_ZERO } from '$lib/ui/number-input';
   import TypedNumber from '$lib/ui/typed-number.svelte';
   import { viewState } from '$lib/shell/view-state.svelte';
   import { numberText } from '$lib/ui/format';
@@ -32,7 +33,9 @@
     ><TypedNumber
       label="Covered, percent"
       text={numberText(own.coverage * 100, 0)}
-      ontype={(percent) => set('coverage', Math.min(0.99, Math.max(0.05, percent / 100)), 0.68)}
+      isPercent
+      within={[5, 99]}
+      ontype={(percent) => set('coverage', percent / 100, 0.68)}
     /><span class="quiet">%</span></span
   >
 {/if}
@@ -43,9 +46,8 @@
       label={levels.length > 1 ? `Price whose odds are read, ${i + 1}, typed` : 'Price whose odds are read, typed'}
       text={numberText(level, decimals)}
       isOwn
-      ontype={(price) => {
-        if (price > 0) onlevels(levels.map((l, n) => (n === i ? price : l)));
-      }}
+      within={ABOVE_ZERO}
+      ontype={(price) => onlevels(levels.map((l, n) => (n === i ? price : l)))}
     />
   {/each}
   {#if levels.length > 1}
@@ -64,6 +66,8 @@
     label="Drift beyond the forward, percent per year"
     text={numberText(own.drift * 100, 1)}
     isOwn={own.drift !== 0}
-    ontype={(percent) => set('drift', Math.min(2, Math.max(-2, percent / 100)), 0)}
+    isPercent
+    within={[-200, 200]}
+    ontype={(percent) => set('drift', percent / 100, 0)}
   /><span class="quiet">% a year</span>
 </span>

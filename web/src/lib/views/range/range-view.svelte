@@ -284,9 +284,8 @@
               label="Days ahead whose expected move is told, on which nothing expires"
               text={own.between === undefined ? '' : daysText(own.between)}
               isOwn={own.between !== undefined}
-              ontype={(days) => {
-                if (days > 0) void view.address.set({ between: String(days) });
-              }}
+              within={[Number.MIN_VALUE, 20_000]}
+              ontype={(days) => view.address.set({ between: String(days) })}
             />
             <span class="quiet">days, from the surface</span>
             {#if own.between !== undefined}

@@ -125,9 +125,9 @@
     label="Chance, percent"
     text={numberText(own.chance * 100, 0)}
     isOwn
-    ontype={(percent) => {
-      if (percent > 0 && percent < 100) void view.address.set({ chance: String(percent / 100) });
-    }}
+    isPercent
+    within={[0.1, 99.9]}
+    ontype={(percent) => view.address.set({ chance: String(percent / 100) })}
   />
   <span class="quiet">%</span>
   <Choice

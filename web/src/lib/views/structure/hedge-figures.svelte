@@ -84,7 +84,8 @@
             <TypedNumber
               label="Half spread of {option.name}"
               text={option.cost === undefined ? '' : String(option.cost)}
-              ontype={(cost) => cost >= 0 && void change(i, { ...option, cost })}
+              within={[0, 1e12]}
+              ontype={(cost) => void change(i, { ...option, cost })}
               onclear={() => void change(i, { ...option, cost: undefined })}
             />
           </td>

@@ -7,6 +7,8 @@ import { workingsId } from '../../api/workings-id.ts';
 import { SHOWN_MEASURES } from './structure-measure.ts';
 import { isToldApart, typedOption, typedSums } from './typed-exposures.ts';
 
+/** Most units of the underlying, in contracts' worth. */
+export const MOST_HELD = 1e6;
 /** What stands below the chart. */
 export const STRUCTURE_PANELS = ['legs', 'chances', 'neutralize', 'reach', 'decay', 'compare', 'shelf'] as const;
 /** What legs may be taken at: the middle, what is bid and offered where they trade, or theory. */
@@ -57,7 +59,7 @@ export const paidText = (paid: readonly PaidLeg[]): string | undefined =>
 /** What Structure's address carries beside the shared context, which holds the options. */
 export const structureParameters = z.object({
   /** Units of the underlying beside the options, in contracts' worth: below 0 owed */
-  held: z.coerce.number().min(-1e6).max(1e6).default(0).catch(0),
+  held: z.coerce.number().min(-MOST_HELD).max(MOST_HELD).default(0).catch(0),
   /** Prices of legs that are not their mid */
   paid: listText(paidLeg).default([]).catch([]),
   /** What a leg is taken at where nothing is typed */

@@ -40,8 +40,11 @@ export function profileRange(scene: StructureScene, chosen: { from?: number; to?
   const low = chosen.from ?? Math.min(...ends) * (1 - ROOM);
   const high = chosen.to ?? Math.max(...ends) * (1 + ROOM);
   // Limits that leave nothing between them are none.
-  return high > low * 1.001 ? [low, high] : profileRange(scene, {});
+  return high >= low * LEAST_RANGE ? [low, high] : profileRange(scene, {});
 }
+
+/** The highest price that is drawn is at least as many times the lowest. */
+export const LEAST_RANGE = 1.001;
 
 interface ProfileInput {
   /** Days from now that are drawn, with their names */

@@ -1,6 +1,7 @@
 <!-- How likely the position is to reach a profit or a loss at any moment before the first expiry, and which comes first. -->
 <script lang="ts">
   import { quotedViewState } from '$lib/shell/view-state.svelte';
+  import { ABOVE_ZERO } from '$lib/ui/number-input';
   import TypedNumber from '$lib/ui/typed-number.svelte';
   import { moneyText } from '$lib/measures';
   import { dateText, numberText, probabilityText } from '$lib/ui/format';
@@ -62,6 +63,7 @@
     label="Profit that is waited for, {currency}"
     text={moneyText(target)}
     isOwn={own.target !== undefined}
+    within={[-1e12, 1e12]}
     ontype={(typed) => view.address.set({ target: String(typed) })}
   />
   <span class="quiet">or loss of</span>
@@ -69,7 +71,8 @@
     label="Loss that ends it, {currency}"
     text={moneyText(-limit)}
     isOwn={own.limit !== undefined}
-    ontype={(typed) => view.address.set({ limit: String(-Math.abs(typed)) })}
+    within={ABOVE_ZERO}
+    ontype={(typed) => view.address.set({ limit: String(-typed) })}
   />
   <span class="quiet">{currency}, before {dateText(figured.scene.front?.date ?? '', figured.asOf)}</span>
   {#if own.target !== undefined || own.limit !== undefined}<button

@@ -18,9 +18,9 @@ export const turnedSide = (legs: Legs, at: number) =>
   changed(legs, at, { side: legs[at].side === 'call' ? 'put' : 'call' });
 /** Every leg the other way round. */
 export const turnedRound = (legs: Legs) => legs.map((leg) => ({ ...leg, ratio: -leg.ratio }));
-/** Every leg as many times. */
+/** Every leg as many times, in whole contracts. */
 export const times = (legs: Legs, factor: number) =>
-  counted(legs.map((leg) => ({ ...leg, ratio: leg.ratio * factor })));
+  counted(legs.map((leg) => ({ ...leg, ratio: Math.round(leg.ratio * factor) })));
 
 /** A leg at the listed strike that is some steps away, as far as there are any. */
 export function strikeStepped(legs: Legs, at: number, step: number, expiries: readonly Listed[]): TradedLegText[] {
@@ -123,10 +123,11 @@ export function built(
 export const isSameOption = (a: PickableOption, b: PickableOption) =>
   a.expiry === b.expiry && a.strike === b.strike && a.side === b.side;
 
-/** How many of the smallest structure with whole contracts it is. */
-export function timesOver(legs: Legs): number {
+/** How many of the smallest structure with whole contracts it is. @param held of the underlying, in contracts' worth */
+export function timesOver(legs: Legs, held = 0): number {
   const divisor = (a: number, b: number): number => (b === 0 ? a : divisor(b, a % b));
-  return legs.reduce((found, { ratio }) => divisor(found, Math.abs(ratio)), 0) || 1;
+  const found = legs.reduce((so, { ratio }) => divisor(so, Math.abs(ratio)), 0);
+  return (Number.isInteger(held) ? divisor(found, Math.abs(held)) : found) || 1;
 }
 
 /**

@@ -1,12 +1,12 @@
 <!-- The legs: how many of which option, what they are taken at and what theory says; each is changed where it stands. -->
 <script lang="ts">
   import type { TradedLegText } from '$lib/api/traded';
-  import { legsText } from '$lib/api/picked-legs';
+  import { legsText, MOST_CONTRACTS } from '$lib/api/picked-legs';
   import { figureScale, figureText, premiumDecimals, underlyingDecimals } from '$lib/measures';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
   import { dateText, numberText, pointsText, signedText, strikeText } from '$lib/ui/format';
   import TypedNumber from '$lib/ui/typed-number.svelte';
-  import { paidText, type StructureParameters, TAKEN_AT } from './parameters';
+  import { MOST_HELD, paidText, type StructureParameters, TAKEN_AT } from './parameters';
   import {
     atExpiry,
     duplicated,
@@ -100,7 +100,10 @@
             label="Contracts of the {name}"
             text={signedText(leg.ratio, 0)}
             isOwn
-            ontype={(ratio) => keep(withRatio(legs, i, Math.round(ratio)))}
+            isWhole
+            isNonzero
+            within={[-MOST_CONTRACTS, MOST_CONTRACTS]}
+            ontype={(ratio) => keep(withRatio(legs, i, ratio))}
           />
         </td>
         <td class="px-2">
@@ -146,9 +149,8 @@
             label="Price that the {name} is taken at"
             text={numberText(price, decimals)}
             isOwn={isTyped}
-            ontype={(typed) => {
-              if (typed >= 0) pay(leg, typed);
-            }}
+            within={[0, 1e9]}
+            ontype={(typed) => pay(leg, typed)}
           />
           {#if isTyped}<button
               type="button"
@@ -194,6 +196,7 @@
           label="Underlying held, in contracts' worth"
           text={signedText(own.held, 0)}
           isOwn={own.held !== 0}
+          within={[-MOST_HELD, MOST_HELD]}
           ontype={(held) => view.address.set({ held: held === 0 ? undefined : String(held) })}
         />
       </td>

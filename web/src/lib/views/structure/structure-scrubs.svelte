@@ -2,9 +2,11 @@
 <script lang="ts">
   import { quotedViewState } from '$lib/shell/view-state.svelte';
   import { numberText, signedText } from '$lib/ui/format';
+  import { ABOVE_ZERO } from '$lib/ui/number-input';
   import TypedNumber from '$lib/ui/typed-number.svelte';
   import { SMILE_MOVES, type StructureParameters } from './parameters';
   import { SMILE_MOVE_WORDS } from './assumed-shift';
+  import { LEAST_RANGE } from './profile';
   import { measureWords, SHOWN_MEASURES } from './structure-measure';
 
   interface Props {
@@ -20,7 +22,6 @@
   let { own, points, at, range, decimals }: Props = $props();
   const view = quotedViewState();
   const unless = (value: string | number, usual: string | number) => (value === usual ? undefined : String(value));
-  const clamped = (value: number, [least, most]: readonly [number, number]) => Math.max(least, Math.min(most, value));
   const SCRUBS = [
     { id: 'shift', words: 'volatility', label: 'Points on every volatility', within: [-50, 100] },
     {
@@ -49,7 +50,8 @@
         label={scrub.label}
         text={signedText(scrub.id === 'shift' ? points : own[scrub.id], 1)}
         isOwn={own[scrub.id] !== 0}
-        ontype={(typed) => view.address.set({ [scrub.id]: unless(clamped(typed, scrub.within), 0) })}
+        within={scrub.within}
+        ontype={(typed) => view.address.set({ [scrub.id]: unless(typed, 0) })}
       />
     </span>
   {/each}
@@ -78,7 +80,8 @@
       label="Price that is looked at, typed"
       text={numberText(at, decimals)}
       isOwn={own.at !== undefined}
-      ontype={(price) => view.address.set({ at: price > 0 ? String(price) : undefined })}
+      within={ABOVE_ZERO}
+      ontype={(price) => view.address.set({ at: String(price) })}
     />
   </span>
   <span class="flex items-baseline gap-1">
@@ -87,14 +90,16 @@
       label="Lowest price that is drawn"
       text={numberText(range[0], decimals)}
       isOwn={own.from !== undefined}
-      ontype={(price) => view.address.set({ from: price > 0 ? String(price) : undefined })}
+      within={[Number.MIN_VALUE, range[1] / LEAST_RANGE]}
+      ontype={(price) => view.address.set({ from: String(price) })}
     />
     <span class="quiet">to</span>
     <TypedNumber
       label="Highest price that is drawn"
       text={numberText(range[1], decimals)}
       isOwn={own.to !== undefined}
-      ontype={(price) => view.address.set({ to: price > 0 ? String(price) : undefined })}
+      within={[range[0] * LEAST_RANGE, 1e9]}
+      ontype={(price) => view.address.set({ to: String(price) })}
     />
   </span>
   <label class="flex items-baseline gap-1"

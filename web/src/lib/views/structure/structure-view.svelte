@@ -4,7 +4,7 @@
   import Reading from '$lib/shell/reading.svelte';
   import TheoryTrouble from '$lib/shell/theory-trouble.svelte';
   import ViewFrame from '$lib/shell/view-frame.svelte';
-  import { legsText } from '$lib/api/picked-legs';
+  import { legsText, MOST_CONTRACTS } from '$lib/api/picked-legs';
   import { underlyingDecimals } from '$lib/measures';
   import { pageState } from '$lib/shell/page-state.svelte';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
@@ -18,7 +18,7 @@
   import { currencyName, dateText, signedText, strikeText } from '$lib/ui/format';
   import { PALETTES } from '$lib/ui/palette';
   import NeutralizePanel from './neutralize-panel.svelte';
-  import { MAP_AXES, STRUCTURE_PANELS, structureParameters } from './parameters';
+  import { MAP_AXES, MOST_HELD, STRUCTURE_PANELS, structureParameters } from './parameters';
   import { shiftOf } from './assumed-shift';
   import ChancesPanel from './chances-panel.svelte';
   import ComparePanel from './compare-panel.svelte';
@@ -99,6 +99,16 @@
   /** Units of the underlying that figures are of, for each contract of the smallest leg or all of them. */
   const unitsOf = (of: typeof legs) =>
     own.per === 'position' ? underlying.multiplier : (own.per === 'share' ? 1 : underlying.multiplier) / timesOver(of);
+  /** How many of the smallest it is, and may be. */
+  const over = $derived(timesOver(legs, own.held));
+  const mostOver = $derived(
+    Math.floor(
+      Math.min(
+        ...legs.map(({ ratio }) => (MOST_CONTRACTS * over) / Math.abs(ratio)),
+        own.held === 0 ? Infinity : (MOST_HELD * over) / Math.abs(own.held),
+      ),
+    ),
+  );
   const multiplier = $derived(unitsOf(legs));
   const sums = $derived(sceneSums(scene, multiplier));
   const last = $derived(scene.front ? Math.floor(scene.front.days) : 0);
@@ -276,13 +286,12 @@
       <span class="flex items-baseline gap-1 text-[12.5px]">
         <span class="quiet">times</span>
         <TypedNumber
-          label="Times as many of every leg"
-          text="1"
-          ontype={(factor) => {
-            const whole = Math.round(factor);
-            if (whole > 0)
-              void keep(times(legs, whole), { held: own.held === 0 ? undefined : String(own.held * whole) });
-          }}
+          label="How many times the smallest structure"
+          text={String(over)}
+          isWhole
+          within={[1, mostOver]}
+          ontype={(many) =>
+            keep(times(legs, many / over), { held: own.held === 0 ? undefined : String((own.held * many) / over) })}
         />
       </span>
       <button

@@ -25,8 +25,7 @@
     name === 'atm' ? volatilityText(value) : pointsText(value);
 
   function take(value: number): void {
-    const whole = Math.round(value);
-    void view.address.set({ at: whole >= 1 ? String(whole) : undefined });
+    void view.address.set({ at: value >= 1 ? String(value) : undefined });
   }
 
   const columns = $derived<TableColumn<Row>[]>([
@@ -66,6 +65,8 @@
     text={days === undefined ? '' : String(days)}
     isOwn
     placeholder="days"
+    isWhole
+    within={[0, 20_000]}
     ontype={take}
   />
 {/snippet}

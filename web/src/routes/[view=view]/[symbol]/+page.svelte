@@ -66,7 +66,7 @@
 <svelte:head><title>{pageTitle(data.view, seen.underlying.symbol)}</title></svelte:head>
 <svelte:window onkeydown={(event) => contextKeys(event, shell, view, live)} />
 <ContextBar />
-<ContextNotes />
+<ContextNotes own={data.view.parameters} />
 <ExpiryRibbon />
 <main class="relative flex min-h-0 grow flex-col" style:opacity={isSlow ? 0.5 : undefined} aria-busy={isSlow}>
   {#if isSlow}
