@@ -2,7 +2,6 @@ import { afterAll, describe, expect, test } from 'vitest';
 import {
   chainOptions,
   distantOptions,
-  europeanEquivalents,
   laterInputs,
   listedContract,
   listedValues,
@@ -168,20 +167,21 @@ test('a chain valued in several turns is the same, and ends when whoever asked h
   await expect(chainValues(expiry, ON_SMILE, { lane: 'test', signal: AbortSignal.abort() })).rejects.toThrow('abort');
 });
 
-test('what an American option is worth before its value comes is its European equivalent, and says so', () => {
+/** As if its options could not be exercised before the end. */
+const european = (expiry: ExpiryPicture): ExpiryPicture => ({ ...expiry, exercisedInto: null });
+
+test('an American option is worth no less than its European equivalent, and what it is worth more is told', () => {
   const picture = pictureOf('KELPA');
   const expiry = picture.expiries[2];
   const options = chainOptions(expiry, 'both');
   const inForce = inForceOf(picture, 'smile');
-  const european = europeanEquivalents(expiry, options, inForce);
-  const american = listedValues(expiry, options, inForce);
-  american.forEach((value, i) => {
-    expect(european[i]?.earlyExercise).toBeNull();
-    expect(value?.price ?? NaN).toBeGreaterThanOrEqual((european[i]?.price ?? NaN) - 2e-5 * options[i].strike);
+  const without = listedValues(european(expiry), options, inForce);
+  listedValues(expiry, options, inForce).forEach((value, i) => {
+    expect(without[i]?.earlyExercise).toBe(0);
+    const more = (value?.price ?? NaN) - (without[i]?.price ?? NaN);
+    expect(more).toBeGreaterThanOrEqual(-2e-5 * options[i].strike);
+    expect(Math.abs(Math.max(0, more) - (value?.earlyExercise ?? NaN))).toBeLessThan(1e-9);
   });
-  const index = pictureOf('VM50').expiries[4];
-  const listed = chainOptions(index, 'both');
-  expect(europeanEquivalents(index, listed, inForce)).toEqual(listedValues(index, listed, inForce));
 });
 
 test('American Greeks are American: exercise at once has delta 1, futures options lose by interest, dividends pull a call', () => {
@@ -199,10 +199,8 @@ test('American Greeks are American: exercise at once has delta 1, futures option
   const long = kelpa.expiries.find((e) => e.exercisedInto?.kind === 'spot' && e.exercisedInto.dividends.length > 0);
   if (!long) throw new Error('no dividend ahead');
   const options = chainOptions(long, 'both').filter((o) => o.side === 'call' && o.strike < 0.95 * long.forward);
-  const [american, european] = [listedValues, europeanEquivalents].map((values) =>
-    values(long, options, inForceOf(kelpa, 'smile')),
-  );
-  const more = options.filter((_, i) => (american[i]?.delta ?? NaN) > (european[i]?.delta ?? NaN) + 0.01);
+  const [american, without] = [long, european(long)].map((of) => listedValues(of, options, inForceOf(kelpa, 'smile')));
+  const more = options.filter((_, i) => (american[i]?.delta ?? NaN) > (without[i]?.delta ?? NaN) + 0.01);
   expect(more.length).toBeGreaterThan(2);
 });
 

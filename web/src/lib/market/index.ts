@@ -6,7 +6,7 @@ export { excludedQuotes } from './excluded-quotes.ts';
 export { reasonName, reasonWords } from './reason-words.ts';
 export { maturityAt, surfaceAgain } from './surface-again.ts';
 export { daysOf, sessionsOf } from './sessions-of.ts';
-export { hasEnded, sessionCloseOf } from './session-close.ts';
+export { hasEnded } from './session-close.ts';
 export { TENOR_DAYS } from './tenor-days.ts';
 export { expiryBefore, forwardStepInto, forwardVolatilityInto, termRows } from './term-rows.ts';
 export { tradedText } from './traded-text.ts';

@@ -61,7 +61,7 @@
         >
       </span>
     {/each}
-    <span class={values.isProvisional ? 'opacity-50' : ''}>
+    <span class={values.isPending ? 'opacity-50' : ''}>
       theory <strong data-testid="picked-theory">{signedText(net.theory, premiumDecimals(scale))}</strong>
       {underlying.currency}
     </span>
@@ -69,7 +69,7 @@
       market <strong data-testid="picked-market">{quote(net.bid)} … {quote(net.ask)}</strong>
       {underlying.currency}
     </span>
-    <span class={values.isProvisional ? 'opacity-50' : ''}>
+    <span class={values.isPending ? 'opacity-50' : ''}>
       delta <strong data-testid="picked-delta">{figureText(net.delta, 'delta', scale)}</strong>
     </span>
     <button type="button" class="text-implied ml-auto" onclick={() => keep([])}>clear</button>

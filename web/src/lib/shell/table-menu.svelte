@@ -12,9 +12,11 @@
     /** What the table shows, for the file's name */
     name: string;
     values: () => ShownTable;
+    /** Whether some of it is still to come: no file is made of it */
+    isBusy?: boolean;
     onchoose?: () => void;
   }
-  let { name, values, onchoose }: Props = $props();
+  let { name, values, isBusy = false, onchoose }: Props = $props();
 
   function takeCsv(): void {
     saveFile(`${fileName(name)}.csv`, new Blob([csvText(values())], { type: 'text/csv;charset=utf-8' }));
@@ -31,8 +33,12 @@
 </script>
 
 <span class="text-soft float-right flex gap-2 pl-2 text-[11.5px]" role="group" aria-label="Take {name} along">
-  <button type="button" class="min-h-6 min-w-6" onclick={takeCsv} aria-label="{name} as CSV">csv</button>
-  <button type="button" class="min-h-6 min-w-6" onclick={takeXlsx} aria-label="{name} as XLSX">xlsx</button>
+  <button type="button" class="min-h-6 min-w-6" disabled={isBusy} onclick={takeCsv} aria-label="{name} as CSV"
+    >csv</button
+  >
+  <button type="button" class="min-h-6 min-w-6" disabled={isBusy} onclick={takeXlsx} aria-label="{name} as XLSX"
+    >xlsx</button
+  >
   {#if onchoose}<button type="button" class="min-h-6 min-w-6" onclick={onchoose} aria-label="Columns of {name}"
       >columns…</button
     >{/if}

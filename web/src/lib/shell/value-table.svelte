@@ -51,7 +51,7 @@
 </script>
 
 <div>
-  <TableMenu {name} {values} onchoose={() => (isChoosing = true)} />
+  <TableMenu {name} {values} isBusy={rest.isBusy} onchoose={() => (isChoosing = true)} />
   {#if isChoosing}<ColumnsDialog {name} {columns} {layout} bind:isOpen={isChoosing} />{/if}
   <DataTable
     label={name}

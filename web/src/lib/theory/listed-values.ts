@@ -22,8 +22,8 @@ export interface ListedValue {
   /** That the contract is priced with; another only where dividends are paid in cash */
   contractVolatility: number;
   price: number;
-  /** Part of the price that the right to exercise early is worth; null while it is not computed yet */
-  earlyExercise: number | null;
+  /** Part of the price that the right to exercise early is worth */
+  earlyExercise: number;
   delta: number;
   gamma: number;
   theta: number;
@@ -76,31 +76,6 @@ export function listedValues(
     values[i] = listedValue(expiry, options[i], inForce, { value, volatility, priced: rungs[j].volatility });
   });
   return values;
-}
-
-/**
- * Values without the right to exercise early, at hand at once: what is shown until American values come.
- * @returns the final values where the options are European
- */
-export function europeanEquivalents(
-  expiry: ExpiryPicture,
-  options: readonly ListedOption[],
-  inForce: VolatilityInForce,
-  order: { isSecondOrder?: boolean } = {},
-): (ListedValue | undefined)[] {
-  if (!isAmerican(expiry)) return listedValues(expiry, options, inForce, order);
-  return options.map((option) => {
-    const volatility = theoryVolatility(expiry, option, inForce);
-    if (volatility === null) return undefined;
-    const g = europeanGreeks(expiry, option, volatility);
-    // By the forward: per unit of a spot the Greeks are those by the forward times its growth.
-    const growth = expiry.model === 'futures' ? 1 : expiry.forward / listedTerms(expiry).underlying;
-    const second = { vanna: g.vanna * growth, volga: g.volga, charm: g.charm * growth };
-    const value = { ...g, delta: g.delta * growth, gamma: g.gamma * growth * growth, second };
-    const way = { method: 'closed-form', level: 'exact' } as const;
-    const row = listedValue(expiry, option, inForce, { value: { ...value, ...way }, volatility, priced: volatility });
-    return { ...row, earlyExercise: null };
-  });
 }
 
 /** Whether options of an expiry may be exercised early, so that their values take a while. */

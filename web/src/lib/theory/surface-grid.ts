@@ -2,7 +2,7 @@ import { smileVolatility } from '@umwelt/core/surface';
 import type { ExpiryPicture } from '../api/picture.ts';
 import { expirySmile } from './expiry-smile.ts';
 import type { ListedOption } from './listed-contract.ts';
-import { europeanEquivalents, type ListedValue, listedValues } from './listed-values.ts';
+import { isAmerican, type ListedValue, listedValues } from './listed-values.ts';
 import { ON_SMILE } from './same-distance.ts';
 
 export const SURFACE_GREEKS = ['delta', 'gamma', 'vega', 'theta', 'rho', 'vanna', 'volga', 'charm'] as const;
@@ -39,9 +39,9 @@ export function surfaceGrid(expiries: ExpiryPicture[], value: 'volatility' | 'in
 
 /**
  * A Greek of the out-of-the-money option over the shown expiries, on their fitted smiles.
- * @param isProvisional leaves the right to exercise early out, which is at hand at once
+ * @param isPending leaves American expiries empty: their Greeks take a while
  */
-export function surfaceGreeks(expiries: ExpiryPicture[], greek: SurfaceGreek, isProvisional = false): SurfaceGrid {
+export function surfaceGreeks(expiries: ExpiryPicture[], greek: SurfaceGreek, isPending = false): SurfaceGrid {
   const isSecondOrder = greek === 'vanna' || greek === 'volga' || greek === 'charm';
   return gridOf(expiries, (e, logMoneyness) => {
     const columns = quotedColumns(e, logMoneyness);
@@ -49,9 +49,7 @@ export function surfaceGreeks(expiries: ExpiryPicture[], greek: SurfaceGreek, is
       const k = logMoneyness[c];
       return { side: k >= 0 ? 'call' : 'put', strike: e.forward * Math.exp(k) };
     });
-    const values = isProvisional
-      ? europeanEquivalents(e, options, ON_SMILE, { isSecondOrder })
-      : listedValues(e, options, ON_SMILE, { isSecondOrder });
+    const values = isPending && isAmerican(e) ? [] : listedValues(e, options, ON_SMILE, { isSecondOrder });
     const row = logMoneyness.map(() => NaN);
     values.forEach((value, i) => {
       if (value) row[columns[i]] = greekOf(e, value, greek);

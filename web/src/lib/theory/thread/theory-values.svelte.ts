@@ -1,10 +1,4 @@
-import {
-  europeanEquivalents,
-  isAmerican,
-  type ListedValue,
-  type TheoryPart,
-  type VolatilityInForce,
-} from '../index.ts';
+import { isAmerican, type ListedValue, listedValues, type TheoryPart, type VolatilityInForce } from '../index.ts';
 import { LatestAnswer } from '../../ui/latest-answer.svelte.ts';
 import { askTheory } from './theory-thread.ts';
 
@@ -24,9 +18,12 @@ interface Asked {
   question: TheoryQuestion;
 }
 
+/** So many American options are valued at once: it takes no longer than a thread takes to be asked. */
+const MOST_AT_ONCE = 24;
+
 /**
- * Theory of listed options as a view shows it: European ones at once; American ones from a thread, and until they come
- * their European equivalents, marked as such.
+ * Theory of listed options as a view shows it: European ones and a few American ones at once, many American ones from a thread. Until
+ * those come there is no value: another in its place would be taken for it.
  */
 export class TheoryValues {
   readonly #ask: () => TheoryQuestion | undefined;
@@ -50,25 +47,37 @@ export class TheoryValues {
     const { answer } = this.#latest;
     return answer && answer.request.key === this.#asked?.key ? answer.value : undefined;
   });
-  /** Of each part the values of its options, in their order */
+  /** A server gives its time to no page alone. */
+  #isMounted = $state(false);
+  readonly #isAtOnce: boolean = $derived.by(() => {
+    const { parts = [], isSecondOrder = false } = this.#asked?.question ?? {};
+    const american = parts.filter((p) => isAmerican(p.expiry));
+    if (american.length === 0) return true;
+    return this.#isMounted && !isSecondOrder && american.reduce((n, p) => n + p.options.length, 0) <= MOST_AT_ONCE;
+  });
+  /** Of each part the values of its options, in their order; undefined until they are there */
   readonly values: Values[] = $derived.by(() => {
     if (!this.#asked) return [];
+    if (this.#held) return this.#held;
     const { parts, inForce, isSecondOrder } = this.#asked.question;
-    return (
-      this.#held ?? parts.map(({ expiry, options }) => europeanEquivalents(expiry, options, inForce, { isSecondOrder }))
+    return parts.map(({ expiry, options }) =>
+      this.#isAtOnce || !isAmerican(expiry)
+        ? listedValues(expiry, options, inForce, { isSecondOrder })
+        : options.map(() => undefined),
     );
   });
-  /** Whether some values still leave the right to exercise early out */
-  readonly isProvisional: boolean = $derived(
-    this.#held === undefined && (this.#asked?.question.parts.some((p) => isAmerican(p.expiry)) ?? false),
-  );
+  /** Whether some values are still to come */
+  readonly isPending: boolean = $derived(this.#asked !== undefined && this.#held === undefined && !this.#isAtOnce);
 
   /** Must be made while a component is. @param question undefined while nothing is wanted */
   constructor(question: () => TheoryQuestion | undefined) {
     this.#ask = question;
     $effect(() => {
       const asked = this.#asked;
-      if (asked?.question.parts.some((p) => isAmerican(p.expiry))) this.#latest.ask(asked);
+      if (asked && !this.#isAtOnce) this.#latest.ask(asked);
+    });
+    $effect(() => {
+      this.#isMounted = true;
     });
   }
 }

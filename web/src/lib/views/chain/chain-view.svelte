@@ -117,15 +117,15 @@
             >{/if}
         </p>
       {:else if own.sides === 'both'}
-        <TwoSided {focus} rows={filtered} isProvisional={theory.isProvisional} legs={view.context.legs} onpick={step} />
+        <TwoSided {focus} rows={filtered} isPending={theory.isPending} legs={view.context.legs} onpick={step} />
       {:else}
-        <Ladder {focus} rows={filtered} isProvisional={theory.isProvisional} onpick={step} />
+        <Ladder {focus} rows={filtered} isPending={theory.isPending} onpick={step} />
       {/if}
       <PickedFoot />
     {/if}
   {/snippet}
   {#snippet aside()}<Reading
-      sentences={chainReading(view.picture, focus, view.context, theory.isProvisional ? undefined : rows)}
+      sentences={chainReading(view.picture, focus, view.context, theory.isPending ? undefined : rows)}
       onaction={view.act}
       excluded={focus ? [focus] : []}
       picture={view.picture}

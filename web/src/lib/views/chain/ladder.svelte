@@ -19,11 +19,11 @@
     focus: ExpiryPicture;
     rows: ChainRow[];
     /** Whether theory still leaves the right to exercise early out */
-    isProvisional: boolean;
+    isPending: boolean;
     /** One contract more of an option, or less */
     onpick: (option: ListedOption, step: 1 | -1) => void;
   }
-  let { focus, rows, isProvisional, onpick }: Props = $props();
+  let { focus, rows, isPending, onpick }: Props = $props();
   const view = quotedViewState();
   const underlying = $derived(view.picture.underlying);
   const isContract = $derived(view.context.basis === 'contract');
@@ -70,11 +70,11 @@
       definition: BASED.includes(name) ? `${definition} Here per ${isContract ? 'contract' : 'share'}.` : definition,
       align: name === 'market' || name === 'openInterest' || name === 'volume' ? 'left' : undefined,
       value: (row) => ladderWorth(row, name),
-      text: (row) => texts.textOf(row, name),
+      text: (row) => (isPending && BY_THEORY.includes(name) ? '' : texts.textOf(row, name)),
       figure: (row) => id(name, row),
-      cell: cells[name],
+      cell: isPending && BY_THEORY.includes(name) ? undefined : cells[name],
       tone: () =>
-        `${name === 'theory' ? 'font-semibold' : name === 'market' ? '!p-0' : ''} ${isProvisional && BY_THEORY.includes(name) ? 'opacity-50' : ''}`,
+        `${name === 'theory' ? 'font-semibold' : name === 'market' ? '!p-0' : ''} ${isPending && BY_THEORY.includes(name) ? 'opacity-50' : ''}`,
     })),
   ]);
 </script>
@@ -116,7 +116,7 @@
       `${row === ruled && !isSorted ? '!border-t-ink border-t-2' : ''} ${row.verdict === null ? '' : 'text-soft'}`}
     testid="ladder"
     class="text-[12.5px]"
-    isBusy={isProvisional}
+    isBusy={isPending}
     changesOf={view.live.isLive ? focus.date : undefined}
   />
 </div>

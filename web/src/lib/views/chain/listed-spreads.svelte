@@ -59,7 +59,7 @@
     return undefined;
   });
   const explained = (id: string) => ({ id, figure: (row: Row) => spreadFigure(id, row.legs) });
-  const dimmed = () => (values.isProvisional ? 'opacity-50' : '');
+  const dimmed = () => (values.isPending ? 'opacity-50' : '');
   const columns = $derived<TableColumn<Row>[]>([
     {
       id: 'spread',
@@ -149,7 +149,7 @@
     context={{ symbol, currency: view.picture.underlying.currency, quotedAt: fetched.answer?.quotedAt ?? null }}
     testid="spreads"
     class="text-[12.5px] {fetched.isLoading ? 'opacity-60' : ''}"
-    isBusy={fetched.isLoading || values.isProvisional}
+    isBusy={fetched.isLoading || values.isPending}
   />
   {#if fetched.answer?.quotedAt !== view.picture.asOf}<p class="quiet mt-2">{quoted}</p>{/if}
 {/if}

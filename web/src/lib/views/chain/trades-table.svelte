@@ -109,7 +109,7 @@
       width: 88,
       value: (row) => row.distance,
       text: (row) => pointsText(row.distance, 2),
-      tone: () => (values.isProvisional ? 'opacity-50' : ''),
+      tone: () => (values.isPending ? 'opacity-50' : ''),
     },
     { id: 'shape', head: '', label: 'to Structure', width: 56, isFixed: true, text: () => 'shape', cell: shape },
   ]);
@@ -183,6 +183,6 @@
     context={{ symbol, currency: view.picture.underlying.currency }}
     testid="trades"
     class="text-[12.5px] {fetched.isLoading ? 'opacity-60' : ''}"
-    isBusy={fetched.isLoading || values.isProvisional}
+    isBusy={fetched.isLoading || values.isPending}
   />
 {/if}

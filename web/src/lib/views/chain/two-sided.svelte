@@ -24,13 +24,13 @@
     focus: ExpiryPicture;
     rows: ChainRow[];
     /** Whether theory still leaves the right to exercise early out */
-    isProvisional: boolean;
+    isPending: boolean;
     /** Options that were picked */
     legs: readonly TradedLegText[];
     /** One contract more of an option, or less */
     onpick: (option: ListedOption, step: 1 | -1) => void;
   }
-  let { focus, rows, isProvisional, legs, onpick }: Props = $props();
+  let { focus, rows, isPending, legs, onpick }: Props = $props();
   /** From the strike outwards. */
   const USUAL: readonly ChainColumnId[] = ['market', 'bidVolatility', 'askVolatility', 'bid', 'ask', 'theory', 'delta'];
   const WHISKER = 94;
@@ -85,7 +85,7 @@
     { id: chosen, width, definition, ...column }: TableColumn<StrikeRow>,
   ): TableColumn<StrikeRow> {
     const name = chosen as ChainColumnId;
-    const isDimmed = isProvisional && BY_THEORY.includes(name);
+    const isDimmed = isPending && BY_THEORY.includes(name);
     const basis = view.context.basis === 'contract' ? 'contract' : 'share';
     return {
       ...column,
@@ -97,9 +97,9 @@
       isFixed: true,
       align: name === 'market' ? 'left' : undefined,
       value: (row) => ladderWorth(row[side], name),
-      text: (row) => texts.textOf(row[side], name),
+      text: (row) => (isDimmed ? '' : texts.textOf(row[side], name)),
       figure: (row) => id(name, row[side]),
-      cell: drawn[name]?.[side],
+      cell: isDimmed ? undefined : drawn[name]?.[side],
       tone: (row) =>
         `${name === 'theory' ? 'font-semibold' : name === 'market' ? '!p-0' : ''} ${isIn(row, side) || row[side].verdict !== null ? 'text-soft' : ''} ${isDimmed ? 'opacity-50' : ''}`,
     };
@@ -213,7 +213,7 @@
     rowTone={(row, isSorted) => (row.strike === ruled && !isSorted ? '!border-t-ink border-t-2' : '')}
     testid="two-sided"
     class="text-[12.5px]"
-    isBusy={isProvisional}
+    isBusy={isPending}
     changesOf={view.live.isLive ? focus.date : undefined}
   />
 </div>

@@ -10,7 +10,9 @@
   import { PALETTES } from '$lib/ui/palette';
   import { pageState } from '$lib/shell/page-state.svelte';
   import type { ExpiryPicture } from '$lib/api/picture';
-  import { europeanEquivalents, ON_SMILE } from '$lib/theory';
+  import { quotedViewState } from '$lib/shell/view-state.svelte';
+  import { ON_SMILE } from '$lib/theory';
+  import { TheoryValues } from '$lib/theory/thread';
 
   interface Props {
     expiry: ExpiryPicture;
@@ -41,17 +43,18 @@
     chance: number;
     premium: number;
   }
+  const view = quotedViewState();
+  const options = $derived(
+    expiry.strikes.map((strike) => ({ side: strike < expiry.forward ? ('put' as const) : ('call' as const), strike })),
+  );
+  const theory = new TheoryValues(() => ({
+    ...{ parts: [{ expiry, options }], inForce: ON_SMILE, stamp: view.theoryStamp },
+  }));
   const curves = $derived(
     (['put', 'call'] as const).map((side) => {
-      const strikes = expiry.strikes.filter((k) => (side === 'put' ? k < expiry.forward : k > expiry.forward));
-      const values = europeanEquivalents(
-        expiry,
-        strikes.map((strike) => ({ side, strike })),
-        ON_SMILE,
-      );
-      const points = strikes
-        .flatMap((strike, i): Point[] => {
-          const value = values[i];
+      const points = options
+        .flatMap(({ side: own, strike }, i): Point[] => {
+          const value = own === side ? theory.values[0]?.[i] : undefined;
           return value && value.probabilityItm > 0.005 && value.probabilityItm <= MOST_CHANCE
             ? [{ strike, chance: value.probabilityItm, premium: value.price }]
             : [];

@@ -20,10 +20,10 @@
     by: DistanceCount;
     rows: readonly SameDistanceRow[];
     /** Whether values still leave early exercise out */
-    isProvisional: boolean;
+    isPending: boolean;
     trouble: string | undefined;
   }
-  let { by, rows, isProvisional, trouble }: Props = $props();
+  let { by, rows, isPending, trouble }: Props = $props();
   const view = quotedViewState();
   const page = pageState();
   const underlying = $derived(view.picture.underlying);
@@ -34,7 +34,7 @@
   const strikeDecimals = $derived(by === 'strikes' ? tickDecimals(underlying.underlyingTick) : 2);
   const scaled = (value: number | null | undefined) => (value == null ? null : value * factor);
   const priceText = (price: number | undefined) => figureText(scaled(price), 'premium', scale);
-  const dimmed = $derived(isProvisional ? 'opacity-50' : '');
+  const dimmed = $derived(isPending ? 'opacity-50' : '');
   /** Values are per unit of underlying; only what is shown follows the switch. */
   const difference = (row: SameDistanceRow) =>
     row.put?.price !== undefined && row.call?.price !== undefined ? row.put.price - row.call.price : null;
@@ -185,7 +185,7 @@
         }}
         testid="same-distance"
         class="text-[13px]"
-        isBusy={isProvisional}
+        isBusy={isPending}
       />
       <PickedFoot />
     </div>

@@ -52,7 +52,7 @@
   const isGreek = $derived(value !== 'volatility' && value !== 'interest');
   const request = $derived({ expiries: view.shown, value });
   let trouble = $state<string>();
-  /** American Greeks take a while: their European equivalents stand in, dimmed. */
+  /** American Greeks take a while: until they are there the last ones stay, dimmed, or none. */
   const greeks = new LatestAnswer<typeof request, SurfaceGrid>(
     async ({ expiries, value: wanted }) =>
       wanted === 'volatility' || wanted === 'interest'
@@ -64,11 +64,12 @@
     if (isGreek) greeks.ask(request);
   });
   const answered = $derived(greeks.answer?.request === request ? greeks.answer.value : undefined);
-  const isProvisional = $derived(isGreek && !answered);
+  const isPending = $derived(isGreek && !answered);
+  const before = $derived(greeks.answer?.request.value === value ? greeks.answer.value : undefined);
   const grid = $derived(
     value === 'volatility' || value === 'interest'
       ? surfaceGrid(view.shown, value)
-      : (answered ?? surfaceGreeks(view.shown, value, true)),
+      : (answered ?? before ?? surfaceGreeks(view.shown, value, true)),
   );
   const shownTicks = $derived(scaleLinear(grid.range, [0, 1]).ticks(6));
   const percentTicks = $derived(shownTicks.map((t) => (value === 'volatility' ? 100 * t : t)));
@@ -265,8 +266,8 @@
         >
           <canvas
             bind:this={canvas}
-            class="h-full w-full {isProvisional ? 'opacity-50' : ''}"
-            aria-busy={isProvisional}
+            class="h-full w-full {isPending ? 'opacity-50' : ''}"
+            aria-busy={isPending}
             data-turn={turn.toFixed(2)}
           ></canvas>
         </div>

@@ -132,7 +132,7 @@
   {/snippet}
   {#snippet main()}
     {#if own.skew === 'distance'}
-      <SameDistance by={own.by} rows={distances} isProvisional={theory.isProvisional} trouble={theory.trouble} />
+      <SameDistance by={own.by} rows={distances} isPending={theory.isPending} trouble={theory.trouble} />
     {:else if own.skew === 'others'}
       <SkewOthers {comparing} />
     {:else if own.skew === 'year'}
@@ -155,7 +155,7 @@
     <Reading
       sentences={skewReading(view.picture, view.focus, view.context, {
         borrow: view.borrowing.answer?.state,
-        told: theory.isProvisional ? undefined : withValues(told, theory.values[0] ?? [])[0],
+        told: theory.isPending ? undefined : withValues(told, theory.values[0] ?? [])[0],
       })}
       onaction={view.act}
       excluded={view.shown}

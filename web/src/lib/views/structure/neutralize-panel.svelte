@@ -220,7 +220,7 @@
         {#each HEDGED_GREEKS as name (name)}<th class="px-3 text-right font-normal">{name}</th>{/each}
       </tr>
     </thead>
-    <tbody class="tabular-nums {values.isProvisional ? 'opacity-50' : ''}">
+    <tbody class="tabular-nums {values.isPending ? 'opacity-50' : ''}">
       {#each steps as step, i (i)}
         <tr class="border-hair border-b" data-step={step.after}>
           <td class="py-1 pr-3">{i === 0 ? 'now' : step.after}</td>

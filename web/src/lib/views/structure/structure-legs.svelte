@@ -22,9 +22,9 @@
   interface Props {
     scene: StructureScene;
     own: StructureParameters;
-    isProvisional: boolean;
+    isPending: boolean;
   }
-  let { scene, own, isProvisional }: Props = $props();
+  let { scene, own, isPending }: Props = $props();
   const view = quotedViewState();
   const TAKEN_WORDS = { mid: 'at mid', market: 'bid, offer', theory: 'at theory' } as const;
   const { legs } = $derived(view.context);
@@ -159,8 +159,8 @@
               onclick={() => pay(leg, undefined)}>as others</button
             >{/if}
         </td>
-        <td class="px-2 text-right font-semibold {isProvisional ? 'opacity-50' : ''}"
-          >{numberText(legWorth(one), decimals)}</td
+        <td class="px-2 text-right font-semibold {isPending ? 'opacity-50' : ''}" aria-busy={isPending}
+          >{isPending ? '' : numberText(legWorth(one), decimals)}</td
         >
         <td class="px-2 text-right" data-gap>{pointsText(pointsOver(price, value), 2)}</td>
         <td class="px-2 text-right">{value ? numberText(100 * value.volatility, 1) : '—'}</td>

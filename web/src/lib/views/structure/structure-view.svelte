@@ -178,7 +178,9 @@
   view.explainAlso('structure', (id) => explainStructureFigure(figured, id));
   const LEGLESS_PANELS = ['shelf', 'neutralize'] as const;
   /** Why a panel has nothing to look at. */
-  const unseen = $derived(scene.trouble ?? 'Without options there is no first expiry.');
+  const unseen = $derived(
+    values.isPending ? 'Theory is being worked out.' : (scene.trouble ?? 'Without options there is no first expiry.'),
+  );
   const PANEL_NAMES = {
     ...{ legs: 'legs', chances: 'chance by source', reach: 'target and limit', decay: 'decay' },
     ...{ neutralize: 'neutralize', compare: 'compare', shelf: 'Shelf' },
@@ -334,15 +336,18 @@
         {:else}<ShelfPanel {shelf} {own} current={undefined} usualName="" />{/if}
       </div>
     {:else}
-      {#if isSettling}<p class="quiet mb-1 text-[12.5px]" aria-busy="true">
+      {#if values.isPending}{:else if isSettling}<p class="quiet mb-1 text-[12.5px]" aria-busy="true">
           Looking for the closes at which legs ended.
         </p>
       {:else if scene.trouble}<p class="text-event mb-1 text-[12.5px]" role="status">{scene.trouble}</p>{/if}
       {#if settled.error}<p class="text-loss mb-1 text-[12.5px]" role="alert">{settled.error}</p>{/if}
       <TheoryTrouble trouble={values.trouble} />
       <StructureScrubs {own} {points} {at} {range} {decimals} />
-      {#if profile.lines.length > 0}<div
-          class="relative h-[236px] {values.isProvisional ? 'opacity-60' : ''}"
+      {#if values.isPending}
+        <div class="h-[236px]" aria-busy="true"></div>
+        {#if last > 0}<div class="mt-1 h-[184px]" aria-busy="true"></div>{/if}
+      {:else if profile.lines.length > 0}<div
+          class="relative h-[236px]"
           data-testid="profile"
           data-stamp="{underlying.symbol} {asOf}"
         >
@@ -396,7 +401,7 @@
       />
       <div class="mt-2">
         {#if own.panel === 'legs'}
-          <StructureLegs {scene} {own} isProvisional={values.isProvisional} />
+          <StructureLegs {scene} {own} isPending={values.isPending} />
         {:else if own.panel === 'chances'}
           {#if frontDay && scene.front}
             <ChancesPanel front={frontDay} expiry={scene.front.date} day={lookedDay} {scale} />
@@ -424,15 +429,19 @@
     {/if}
   {/snippet}
   {#snippet aside()}
-    {#if !isEmpty}
+    {#if !isEmpty && values.isPending}
+      <p class="quiet text-[12.5px]" aria-busy="true">Theory is being worked out.</p>
+    {:else if !isEmpty}
       <StructureFigures {figured} {day} {shift} {scale} {decimals} {currency} per={own.per} />
       <div class="h-4"></div>
     {/if}
     <Reading
-      sentences={structureReading({
-        ...{ figured, currency, decimals, scale: view.scale },
-        events: view.picture.events,
-      })}
+      sentences={values.isPending
+        ? []
+        : structureReading({
+            ...{ figured, currency, decimals, scale: view.scale },
+            events: view.picture.events,
+          })}
       onaction={view.act}
       picture={view.picture}
     />
