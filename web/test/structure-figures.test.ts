@@ -70,6 +70,27 @@ describe('a share receives its dividends', () => {
     expect(of(365 * time + 0.01)).toBeCloseTo(1.35, 9);
   });
 
+  test('a call that is owed deep in the money may be assigned before the ex-date: the day and the cost are told', () => {
+    const expiry = kelpa.expiries.find((e) => e.date === date);
+    if (!expiry) throw new Error(date);
+    const [deep] = expiry.strikes;
+    const s = seen(kelpa, [{ ...leg, strike: deep, ratio: -3 }]);
+    const { assignment } = s.scene.legs[0];
+    const [{ time, amount }] = kelpa.dividends;
+    expect(assignment?.dividend).toBe(amount);
+    expect(Date.parse(assignment?.exDate ?? '') / 864e5).toBeCloseTo(Date.parse(kelpa.asOf) / 864e5 + 365 * time, 0);
+    // So deep, holding is worth the forward less the strike, discounted: the dividend less interest is lost by it.
+    const interest = deep * (1 - Math.exp(-expiry.impliedRate * (expiry.years - time)));
+    expect(assignment?.cost ?? NaN).toBeGreaterThan(0);
+    expect(Math.abs((assignment?.cost ?? NaN) - (amount - interest))).toBeLessThan(0.25);
+    expect(seen(kelpa, [{ ...leg, strike: deep, ratio: 3 }]).scene.legs[0].assignment).toBeUndefined();
+    const far = expiry.strikes[expiry.strikes.length - 1];
+    expect(seen(kelpa, [{ ...leg, strike: far }]).scene.legs[0].assignment).toBeUndefined();
+    const scale = { underlyingTick: 0.05 } as never;
+    const said = structureReading({ figured: s, currency: 'XTS', events: [], decimals: 2, scale });
+    expect(JSON.stringify(said)).toMatch(/may be assigned before \d+ May, when 1\.35\d? goes ex/);
+  });
+
   test('nothing of the kind on an index or a future', () => {
     for (const symbol of ['VM50', 'VMQ', 'MERRO'] as const) {
       const picture = storedPicture(symbol);

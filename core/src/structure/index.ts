@@ -52,3 +52,4 @@ export {
 } from './surface-structure.ts';
 export { type LoadedLeg, skewLoad } from './skew-load.ts';
 export { type DrawnChance, reachChance, type ReachChances, type ReachDay, type ReachInput } from './reach-chance.ts';
+export { type EarlyAssignment, earlyAssignment } from './early-assignment.ts';

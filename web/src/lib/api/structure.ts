@@ -81,6 +81,8 @@ export const structureResponse = z
     greeks: structureGreeks,
     /** Of each in their order; where what is not listed is valued */
     legs: z.array(z.object({ valuedBy: z.enum(['quote', 'smile', 'settlement']) })).optional(),
+    /** Owed calls whose holder gains by exercise before an ex-date at this price; where there are any */
+    assignments: z.array(z.object({ leg: z.number().int(), exDate: expiryDate, cost: z.number() })).optional(),
     /** Units at the instant that one unit of then has become; where there was a split */
     splitFactor: z.number().optional(),
     /** Civil date of the first expiry; of listed options alone, null of the underlying by itself */

@@ -51,6 +51,7 @@ export { SHAPE_REACH, smileShape } from './smile-shapes.ts';
 export { settledLeg, type SettledLeg } from './settled-leg.ts';
 export { legExpiry, legTheory, legValues, spreadParts, spreadValue } from './spread-theory.ts';
 export { SURFACE_VALUES, surfaceGreeks, type SurfaceGrid, surfaceGrid, type SurfaceValue } from './surface-grid.ts';
+export { legAssignment, type LegAssignment } from './early-assignment-of.ts';
 export { heldIncome } from './held-income.ts';
 export { expiryLaw } from './expiry-law.ts';
 export { listedAround, rangeBetween, rangeOf } from './range-of.ts';

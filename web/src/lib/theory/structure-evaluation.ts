@@ -15,6 +15,7 @@ import type { StructureByNumbers, StructureBySymbol, StructureEvaluation } from 
 import type { Side } from '../api/quantity.ts';
 import { expiryLaw } from './expiry-law.ts';
 import { heldIncome } from './held-income.ts';
+import { legAssignment } from './early-assignment-of.ts';
 import { hasEnded } from '../market/index.ts';
 import { listedTerms } from './listed-contract.ts';
 import { settledLeg } from './settled-leg.ts';
@@ -135,8 +136,21 @@ export function evaluateBySymbol(picture: Picture, request: StructureBySymbol, o
       firstExpiry: dates.length === 0 ? null : dates.map((e) => e.date).sort()[0],
       ...(unlisted === 'value' ? { legs: seen.legs.map(({ valuedBy }) => ({ valuedBy })) } : {}),
       ...(splitFactor === 1 ? {} : { splitFactor }),
+      ...assignmentsOf(picture, seen.legs, multiplier),
     },
   };
+}
+
+function assignmentsOf(
+  picture: Picture,
+  legs: readonly SeenLeg[],
+  multiplier: number,
+): Pick<StructureEvaluation, 'assignments'> {
+  const assignments = legs.flatMap(({ leg, live }, i) => {
+    const found = live && leg.kind === 'option' && legAssignment(picture, live.expiry, leg, live.value);
+    return found ? [{ leg: i, exDate: found.exDate, cost: -leg.quantity * found.cost * multiplier }] : [];
+  });
+  return assignments.length === 0 ? {} : { assignments };
 }
 
 /** A leg after splits: as many more units, each as much less. */

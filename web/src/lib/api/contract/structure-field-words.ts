@@ -16,6 +16,11 @@ export const STRUCTURE_FIELD_WORDS: Readonly<Record<string, string>> = {
     'Instant whose units contracts, strikes and prices are told in: splits from then on are applied to them',
   'StructureEvaluation.legs': 'One a leg, in their order; where unlisted ones are valued',
   'StructureEvaluation.legs.valuedBy': 'What its value rests on: a quote, the smile alone, or what it was settled at',
+  'StructureEvaluation.assignments':
+    'Owed American calls whose holder gains by exercise before an ex-date, were the price to stay; where there are any',
+  'StructureEvaluation.assignments.leg': 'Its place among the legs, from 0',
+  'StructureEvaluation.assignments.exDate': 'Civil date on which the dividend goes ex: it is exercised before',
+  'StructureEvaluation.assignments.cost': 'What exercise is worth over holding on, for all of the leg, in currency',
   'StructureEvaluation.splitFactor': 'Units at the instant that one unit of then has become, where there was a split',
   'Settlement.price': 'Of the underlying at that close; null while no such close is stored',
   'Settlement.source': 'What the price is taken from; null without one',

@@ -5,7 +5,7 @@
   import { legsText } from '$lib/api/picked-legs';
   import ValueTable from '$lib/shell/value-table.svelte';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
-  import { instantLabel, numberText, probabilityText, signedText } from '$lib/ui/format';
+  import { dateText, instantLabel, numberText, probabilityText, signedText } from '$lib/ui/format';
   import type { TableColumn } from '$lib/ui/table/table-column';
   import { paidText, type StructureParameters } from './parameters';
   import type { Shelf } from './shelf.svelte';
@@ -103,6 +103,9 @@
     const said = [
       ...(by.has('settlement') ? ['settled'] : []),
       ...(by.has('smile') ? ['by the smile'] : []),
+      ...(evaluation?.assignments ?? []).map(
+        ({ exDate, cost }) => `may be assigned before ${dateText(exDate, view.picture.asOf)}: ${numberText(cost, 0)}`,
+      ),
       ...(evaluation?.splitFactor
         ? [`split ${numberText(evaluation.splitFactor, 3).replace(/\.?0+$/, '')} for 1`]
         : []),

@@ -152,6 +152,14 @@ function flags(o: StructureReading): Sentence[] {
     said.push([
       `${bySmile.map((l) => `The ${strikeText(l.leg.strike)} ${l.leg.side}`).join(', ')} ${bySmile.length === 1 ? 'is' : 'are'} not listed at this instant: valued and taken by the smile.`,
     ]);
+  for (const { leg, assignment } of scene.legs) {
+    if (!assignment) continue;
+    const { exDate, dividend, cost: loss } = assignment;
+    const all = figureText(-leg.ratio * loss * o.figured.multiplier, 'money', o.scale).replace(/^\+/, '');
+    said.push([
+      `The owed ${strikeText(leg.strike)} call may be assigned before ${dateText(exDate, asOf)}, when ${figureText(dividend, 'premium', o.scale)} goes ex: at this price its holder gains by exercise, and that would cost ${all} ${o.currency}.`,
+    ]);
+  }
   for (const { leg, settled } of scene.legs) {
     if (!settled) continue;
     const became = settled.leg.kind === 'underlying' ? 'it became the underlying' : 'it is cash';

@@ -21,6 +21,8 @@ import type { TradedLegText } from '../../api/traded.ts';
 import { hasEnded, surfaceAgain } from '../../market/index.ts';
 import {
   heldIncome,
+  legAssignment,
+  type LegAssignment,
   legExpiry,
   type ListedValue,
   marketExpiry,
@@ -42,6 +44,8 @@ export interface SceneLeg {
   /** What it has become, where it has ended */
   settled: (SettledLeg & { at: number }) | undefined;
   hasEnded: boolean;
+  /** When it may be assigned early, where it is a call that is owed */
+  assignment: LegAssignment | undefined;
   bid: number | null;
   ask: number | null;
   /** That it is taken at: typed, or as the structure takes its legs; null where there is none */
@@ -113,7 +117,10 @@ export function structureScene(
     }[o.take];
     // What is not listed is taken at theory.
     const price = typed?.price ?? (at < 0 ? (o.values[i]?.price ?? null) : usual);
+    const value = o.values[i];
+    const assignment = expiry && value && legAssignment(picture, expiry, { ...leg, quantity: leg.ratio }, value);
     return {
+      assignment,
       ...{ leg, expiry, bid, ask, price, isTyped: typed !== undefined, hasEnded: false, settled: undefined },
       ...{ value: o.values[i], verdict: quotes?.verdict[at] ?? null },
       valuedBy: !o.values[i] ? undefined : at < 0 ? 'smile' : 'quote',
@@ -219,6 +226,7 @@ function endedLeg(
   const price = typed?.price ?? (at === null ? null : became(0).worth);
   return {
     ...{ leg, expiry: undefined, hasEnded: true, bid: null, ask: null, price, isTyped: typed !== undefined },
+    assignment: undefined,
     ...{ value: undefined, verdict: null, valuedBy: at === null ? undefined : 'settlement' },
     settled: at === null || price === null ? undefined : { ...became(price), at },
   };
