@@ -245,6 +245,34 @@ test('neutralize gamma and vega with two options and delta with the underlying, 
     await expect(rows.nth(3).locator(`[data-sum=${name}]`)).toHaveText('0.00');
   // In whole contracts, taken over as legs: what remains is less than one contract moves.
   await page.getByLabel('whole contracts').check();
+  // Before and after stand beside each other, each trade with its premium and half its width; what is left, or grows, is said.
+  const whole = await page.request.post('/api/v1/hedges/solve', {
+    data: {
+      position: { delta, gamma, vega },
+      instruments,
+      neutralize: ['delta', 'gamma', 'vega'],
+      wholeContracts: true,
+    },
+  });
+  const traded = (await whole.json()) as { trades: { quantity: number }[]; steps: Record<'vega', number>[] };
+  const quote = (await chain(page.request, 'VM50', options[0].expiry)).find(
+    (q) => q.strike === options[0].strike && q.side === options[0].side,
+  );
+  const [bid, ask] = [quote?.bid ?? NaN, quote?.ask ?? NaN];
+  const { quantity } = traded.trades[0];
+  await expect.poll(async () => number(await rows.nth(1).locator('[data-trade]').textContent())).toBe(quantity);
+  expect(number(await rows.nth(1).locator('[data-premium]').textContent())).toBeCloseTo(
+    quantity * 0.5 * (bid + ask) * multiplier,
+    1,
+  );
+  expect(number(await rows.nth(1).locator('[data-half-width]').textContent())).toBeCloseTo(
+    Math.abs(quantity) * 0.5 * (ask - bid) * multiplier,
+    1,
+  );
+  const rest = traded.steps[traded.steps.length - 1].vega;
+  const said = page.getByTestId(Math.abs(rest) > Math.abs(vega) ? 'hedge-grown' : 'hedge-left');
+  await expect(said).toContainText('vega');
+  await expect(page.getByTestId('hedge-steps').locator('[data-step=before]')).toBeVisible();
   await page.getByRole('button', { name: 'add these trades to the legs' }).click();
   await expect.poll(() => shown(page, 'gamma')).toBeCloseTo(0, 1);
   expect(Math.abs(await shown(page, 'delta'))).toBeLessThanOrEqual(1);
@@ -277,10 +305,10 @@ test('flatten what is held elsewhere by two options of typed Greeks: the publish
   const told = page.getByTestId('hedge-steps').locator('tbody tr');
   const cells = (row: number) => told.nth(row).locator('td');
   for (const [row, texts] of [
-    ['now', '', '−300.00', '−100.00', '–', '−80.00', '–', '–'],
-    ['first', '+400', '−220.00', '−60.00', '–', '−40.00', '–', '–'],
-    ['second', '+200', '−380.00', '0.00', '–', '0.00', '–', '–'],
-    ['underlying', '+380', '0.00', '0.00', '–', '0.00', '–', '–'],
+    ['now', '', '', '', '−300.00', '−100.00', '–', '−80.00', '–', '–'],
+    ['first', '+400', '–', '–', '−220.00', '−60.00', '–', '−40.00', '–', '–'],
+    ['second', '+200', '–', '–', '−380.00', '0.00', '–', '0.00', '–', '–'],
+    ['underlying', '+380', /^1\D?\d{3}\D?\d{3}/, '–', '0.00', '0.00', '–', '0.00', '–', '–'],
   ].entries())
     await expect(cells(row)).toHaveText(texts);
   // All of it is in the address; what is emptied is not known again.

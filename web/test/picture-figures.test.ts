@@ -1,9 +1,11 @@
 import { black76Price } from '@umwelt/core/pricing';
 import { explainMarketGap, GAP_CAUSES } from '@umwelt/core/whatif';
+import { normalCdf } from '@umwelt/core/math';
 import { describe, expect, test } from 'vitest';
 import { smileVolatility } from '@umwelt/core/surface';
 
 import {
+  chainRows,
   distantOptions,
   expirySmile,
   laterInputs,
@@ -17,6 +19,8 @@ import {
   volatilityInForce,
   withValues,
 } from '../src/lib/theory/index.ts';
+import { probabilityText } from '../src/lib/ui/format.ts';
+import { chanceLaw, markedChance } from '../src/lib/views/chain/chance-law.ts';
 import { gapInput } from '../src/lib/views/pricer/gap-input.ts';
 import {
   figureScale,
@@ -37,7 +41,7 @@ import type { Sentence } from '../src/lib/shell/reading/sentence.ts';
 import { asOfContext, VOLATILITY_SOURCES } from '../src/lib/api/as-of-context.ts';
 import type { ExpiryPicture } from '../src/lib/api/picture.ts';
 import { chainOf } from './chain-of.ts';
-import { storedPicture } from './demo-pictures.ts';
+import { inForceOf, storedPicture } from './demo-pictures.ts';
 
 /* What the views show of one stored chain: every number must be consistent with the others and explain itself. */
 
@@ -364,4 +368,34 @@ describe('the Pricer on this market', () => {
     }
     expect(explainPricerFigure(state, 'pricer~nothing~call')).toBeUndefined();
   });
+});
+
+test('a chance in the money says its law and what the other one says; the Pricer’s is the one, Chain’s under the smile the other', () => {
+  const picture = storedPicture('VM50');
+  const expiry = picture.expiries.find((e) => e.isMonthly && e.days > 20);
+  if (!expiry) throw new Error('no monthly');
+  const at = expiry.strikes.findIndex((k) => k >= 0.97 * expiry.forward);
+  const option = { side: 'put', strike: expiry.strikes[at] } as const;
+  const percent = (p: number) => probabilityText(p);
+  const rowBy = (source: 'smile' | 'atm') => {
+    const inForce = inForceOf(picture, source);
+    const [row] = chainRows(expiry, [option], listedValues(expiry, [option], inForce));
+    return { row, inForce };
+  };
+  const bySmile = rowBy('smile');
+  const marked = markedChance(percent(bySmile.row.probabilityItm ?? NaN), bySmile.inForce);
+  expect(marked).toMatch(/ %? ?~$/);
+  const said = chanceLaw(bySmile.row, expiry, bySmile.inForce);
+  expect(said).toContain('its slope with it; one volatility for all strikes says');
+  // The Pricer's, at the volatility of the strike, by itself: N(d2).
+  const volatility = bySmile.row.theoryVolatility ?? NaN;
+  const deviation = volatility * Math.sqrt(expiry.years);
+  const one = normalCdf(deviation / 2 - Math.log(expiry.forward / option.strike) / deviation);
+  expect(said).toContain(percent(one));
+  expect(Math.abs(one - (bySmile.row.probabilityItm ?? NaN))).toBeGreaterThan(0.002);
+  const byOne = rowBy('atm');
+  expect(markedChance('20 %', byOne.inForce)).toBe('20 %');
+  expect(chanceLaw(byOne.row, expiry, byOne.inForce)).toBe(
+    `By one volatility for all strikes; the fitted smile with its slope says ${percent(bySmile.row.probabilityItm ?? NaN)}`,
+  );
 });

@@ -1,5 +1,6 @@
 import { solveLinear } from '../math/index.ts';
 import { cheapestBasis } from './least-cost.ts';
+import { nearestWhole } from './nearest-whole.ts';
 
 /** Sums that can be brought to nothing. */
 export const HEDGED_GREEKS = ['delta', 'gamma', 'theta', 'vega', 'vanna', 'volga'] as const;
@@ -31,9 +32,6 @@ export type Hedge =
 const ROUNDING = 1e-12;
 /** Rounds of taking the rest of A x = b off: each wins what the arithmetic lost. */
 const REFINEMENTS = 2;
-/** Instruments whose whole numbers are tried both ways: beyond them the nearest are taken. */
-const MOST_TRIED = 12;
-
 /**
  * Quantities of instruments that bring chosen sums of a position to nothing: exact where there is one answer, the cheapest where
  * there are many and every instrument has a cost, of which never more than as many as there are sums are traded.
@@ -130,33 +128,20 @@ function independentRows(rows: readonly (readonly number[])[], count: number): n
   return chosen;
 }
 
-/** Whole numbers around exact quantities that leave least of the sums, each in units of the largest exposure to it. */
+/**
+ * Whole numbers in a box around exact quantities that leave least of the sums, each as a share of what it was; of one that was
+ * nothing, of the largest that one contract moves it.
+ */
 function whole(rows: readonly (readonly number[])[], right: readonly number[], exact: readonly number[]): number[] {
-  const sizes = rows.map((row) => Math.max(...row.map(Math.abs)) || 1);
-  const left = (quantities: readonly number[]) =>
-    rows.reduce((sum, row, i) => {
-      const rest = row.reduce((total, a, j) => total + a * quantities[j], 0) - right[i];
-      return sum + (rest / sizes[i]) ** 2;
-    }, 0);
-  /** Instruments that move one sum alone, such as the underlying, take up what the others leave of it. */
-  const pure = exact.flatMap((_, j) => {
-    const moved = rows.flatMap((row, i) => (row[j] === 0 ? [] : [i]));
-    return moved.length === 1 ? [{ j, i: moved[0] }] : [];
-  });
-  const settled = (quantities: number[]) => {
-    for (const { j, i } of pure) {
-      const rest = rows[i].reduce((total, a, n) => (n === j ? total : total + a * quantities[n]), 0) - right[i];
-      quantities[j] = Math.round(-rest / rows[i][j]);
-    }
-    return quantities;
-  };
-  const isPure = (j: number) => pure.some((p) => p.j === j);
-  const open = exact.flatMap((q, j) => (Number.isInteger(q) || isPure(j) ? [] : [j])).slice(0, MOST_TRIED);
-  let best = settled(exact.map(Math.round));
-  for (let ways = 0; ways < 2 ** open.length; ways++) {
-    const tried = exact.map(Math.round);
-    for (const [bit, j] of open.entries()) tried[j] = Math.floor(exact[j]) + ((ways >> bit) & 1);
-    if (left(settled(tried)) < left(best)) best = tried;
-  }
-  return best.map((q) => (q === 0 ? 0 : q));
+  const sizes = rows.map((row, i) => Math.abs(right[i]) || Math.max(...row.map(Math.abs)) || 1);
+  const traded = exact.flatMap((q, j) => (q === 0 ? [] : [j]));
+  const columns = traded.map((j) => Float64Array.from(rows, (row, i) => row[j] / sizes[i]));
+  const near = nearestWhole(
+    columns,
+    Float64Array.from(right, (r, i) => r / sizes[i]),
+    traded.map((j) => exact[j]),
+  );
+  const quantities = exact.map(() => 0);
+  for (const [i, j] of traded.entries()) quantities[j] = near[i];
+  return quantities;
 }

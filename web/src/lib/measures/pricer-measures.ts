@@ -127,7 +127,7 @@ export const PRICER_MEASURES: readonly PricerMeasure[] = [
     source: MERTON,
     isScaled: false,
     isMain: true,
-    meaning: () => 'chance, at this volatility, to pay at expiry',
+    meaning: () => 'chance, at this one volatility, to pay at expiry',
     value: ({ greeks }) => greeks.probabilityItm,
   },
   {

@@ -378,6 +378,13 @@ export const QUOTE_MEASURES: readonly QuoteMeasure[] = [
             ? 'smile in force'
             : 'one volatility for all strikes',
       },
+      {
+        symbol: '',
+        label: 'the same at one volatility for all strikes',
+        value: subject.row.probabilityItmConstantVolatility,
+        unit: 'probability',
+        source: 'N(d₂) of a call, N(−d₂) of a put',
+      },
     ],
   },
   onForward({

@@ -1,7 +1,14 @@
 export { borrowedSmileOf, expirySmile } from './expiry-smile.ts';
 export { scaledGreeks, volatilityPoint } from './greek-scales.ts';
 export { listedContract, type ListedOption } from './listed-contract.ts';
-export { isAmerican, type ListedValue, listedValues, type TheoryPart } from './listed-values.ts';
+export {
+  carriesSlope,
+  fittedChance,
+  isAmerican,
+  type ListedValue,
+  listedValues,
+  type TheoryPart,
+} from './listed-values.ts';
 export {
   theoryVolatility,
   theoryVolatilityAtMoney,

@@ -8,8 +8,8 @@ import {
   optionLadder,
   type PricingMethod,
 } from '@umwelt/core/pricing';
-import { probabilityAbove } from '@umwelt/core/surface';
-import type { ExpiryPicture } from '../api/picture.ts';
+import { probabilityAbove, type Smile } from '@umwelt/core/surface';
+import type { ExpiryOverview, ExpiryPicture } from '../api/picture.ts';
 import { borrowedSmileOf, expirySmile } from './expiry-smile.ts';
 import { scaledGreeks } from './greek-scales.ts';
 import { contractVolatility, type ListedOption, listedTerms } from './listed-contract.ts';
@@ -121,12 +121,26 @@ function listedValue(
 /** Probability to end in the money: the smile in force carries its slope, any other source is one volatility for all strikes. */
 function probabilityItm(
   expiry: ExpiryPicture,
-  { side, strike }: ListedOption,
+  option: ListedOption,
   { source }: VolatilityInForce,
   constant: number,
 ): number {
   const smile = source === 'smile' ? expirySmile(expiry) : source === 'borrowed' ? borrowedSmileOf(expiry) : undefined;
-  if (!smile) return constant;
-  const above = probabilityAbove(smile, Math.log(strike / expiry.forward));
+  return smile ? smileChance(smile, expiry, option) : constant;
+}
+
+/** Chance in the money by a smile, its slope with it. */
+function smileChance(smile: Smile, { forward }: ExpiryOverview, { side, strike }: ListedOption): number {
+  const above = probabilityAbove(smile, Math.log(strike / forward));
   return side === 'call' ? above : 1 - above;
+}
+
+/** Whether chances under a source carry the slope of a smile; they are of one volatility for all strikes otherwise. */
+export const carriesSlope = (source: VolatilityInForce['source']): boolean =>
+  source === 'smile' || source === 'borrowed';
+
+/** Chance in the money by the fitted smile with its slope; undefined without one. */
+export function fittedChance(expiry: ExpiryOverview, option: ListedOption): number | undefined {
+  const smile = expirySmile(expiry);
+  return smile && smileChance(smile, expiry, option);
 }

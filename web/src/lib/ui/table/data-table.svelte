@@ -116,6 +116,7 @@
         text: column.cell ? '' : column.text(row),
         tone: `${column.align === 'left' ? '!text-left ' : ''}${column.tone?.(row) ?? ''}`,
         figure: onfigure && !column.cell ? column.figure?.(row) : undefined,
+        title: column.title?.(row),
       })),
     }));
   });
@@ -368,13 +369,15 @@
         <tr class="border-hair border-b {line.tone}" data-key={line.id} aria-rowindex={line.index + 2}>
           {#if hasDrawn}
             {#each line.cells as cell (cell.column.id)}
-              <td class={cell.tone} data-column={cell.column.id} data-figure={cell.figure}
+              <td class={cell.tone} data-column={cell.column.id} data-figure={cell.figure} title={cell.title}
                 >{#if cell.column.cell}{@render cell.column.cell(line.row)}{:else}{cell.text}{/if}</td
               >
             {/each}
           {:else}
             {#each line.cells as cell (cell.column.id)}
-              <td class={cell.tone} data-column={cell.column.id} data-figure={cell.figure}>{cell.text}</td>
+              <td class={cell.tone} data-column={cell.column.id} data-figure={cell.figure} title={cell.title}
+                >{cell.text}</td
+              >
             {/each}
           {/if}
         </tr>

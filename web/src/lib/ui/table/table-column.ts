@@ -25,6 +25,8 @@ export interface TableColumn<Row> {
   text(row: Row): string;
   /** The figure whose Workings the cell opens */
   figure?(row: Row): string | undefined;
+  /** What a pointer on the cell reads */
+  title?(row: Row): string | undefined;
   /** Classes of the cell */
   tone?(row: Row): string;
   /** Drawn in place of the text */

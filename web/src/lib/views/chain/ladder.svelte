@@ -7,6 +7,7 @@
   import LadderWhisker from './ladder-whisker.svelte';
   import { CHAIN_COLUMNS, type ChainColumnId } from './chain-columns';
   import { ladderFile } from './ladder-file';
+  import { chanceLaw, markedChance } from './chance-law';
   import { BASED, BY_THEORY, ladderTexts, ladderWorth, whiskerScale } from './ladder-texts';
   import type { ChainRow } from '$lib/api/chain-row';
   import { countText, strikeText, volatilityText } from '$lib/ui/format';
@@ -70,7 +71,13 @@
       definition: BASED.includes(name) ? `${definition} Here per ${isContract ? 'contract' : 'share'}.` : definition,
       align: name === 'market' || name === 'openInterest' || name === 'volume' ? 'left' : undefined,
       value: (row) => ladderWorth(row, name),
-      text: (row) => (isPending && BY_THEORY.includes(name) ? '' : texts.textOf(row, name)),
+      text: (row) =>
+        isPending && BY_THEORY.includes(name)
+          ? ''
+          : name === 'probabilityItm'
+            ? markedChance(texts.textOf(row, name), view.inForce)
+            : texts.textOf(row, name),
+      title: name === 'probabilityItm' ? (row) => chanceLaw(row, focus, view.inForce) : undefined,
       figure: (row) => id(name, row),
       cell: isPending && BY_THEORY.includes(name) ? undefined : cells[name],
       tone: () =>

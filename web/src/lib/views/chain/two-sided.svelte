@@ -6,6 +6,7 @@
   import LadderWhisker from './ladder-whisker.svelte';
   import { CHAIN_COLUMNS, type ChainColumnId } from './chain-columns';
   import { ladderFile } from './ladder-file';
+  import { chanceLaw, markedChance } from './chance-law';
   import { BASED, BY_THEORY, ladderTexts, ladderWorth, whiskerScale } from './ladder-texts';
   import { mirrored, type StrikeRow, strikeRows } from './two-sided';
   import type { ChainRow } from '$lib/api/chain-row';
@@ -97,7 +98,13 @@
       isFixed: true,
       align: name === 'market' ? 'left' : undefined,
       value: (row) => ladderWorth(row[side], name),
-      text: (row) => (isDimmed ? '' : texts.textOf(row[side], name)),
+      text: (row) =>
+        isDimmed
+          ? ''
+          : name === 'probabilityItm'
+            ? markedChance(texts.textOf(row[side], name), view.inForce)
+            : texts.textOf(row[side], name),
+      title: name === 'probabilityItm' ? (row) => chanceLaw(row[side], focus, view.inForce) : undefined,
       figure: (row) => id(name, row[side]),
       cell: isDimmed ? undefined : drawn[name]?.[side],
       tone: (row) =>

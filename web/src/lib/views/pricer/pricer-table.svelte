@@ -2,7 +2,8 @@
 <script lang="ts">
   import ValueTable from '$lib/shell/value-table.svelte';
   import type { TableColumn } from '$lib/ui/table/table-column';
-  import { basisFactor, basisWords, type PricerFigures } from '$lib/theory';
+  import { basisFactor, basisWords, fittedChance, type PricerFigures } from '$lib/theory';
+  import { probabilityText } from '$lib/ui/format';
   import {
     CHANGED_GREEKS,
     changeFigureId,
@@ -37,13 +38,22 @@
     if (!measure.isScaled) return figureText(value, measure.unit, { ...pricer.scale, factor: 1 });
     return figureText(value * pricer.factor, measure.unit, pricer.scale);
   }
+  /** Of the listed option, where the Pricer stands on one whose market is not typed over. */
+  const bySmile = $derived.by(() => {
+    const { view, own } = pricer;
+    const isListed = own.underlying === undefined && own.days === undefined && own.rate === undefined;
+    return view?.focus && isListed ? fittedChance(view.focus, inputs) : undefined;
+  });
   const meaning = (measure: PricerMeasure) => {
     const value = shown && measure.value(shown[inputs.side]);
     return value === undefined
       ? shown && measure.id === 'exerciseBoundary'
         ? 'no price within reach makes exercise today the better choice'
         : ''
-      : measure.meaning(measure.isScaled ? value * Math.sign(pricer.factor || 1) : value, point);
+      : measure.meaning(measure.isScaled ? value * Math.sign(pricer.factor || 1) : value, point) +
+          (measure.id === 'probabilityItm' && bySmile !== undefined
+            ? `; by the smile with its slope ${probabilityText(bySmile)}`
+            : '');
   };
 
   const sideColumn = (side: 'call' | 'put'): TableColumn<PricerMeasure> => ({

@@ -18,8 +18,10 @@
     own: StructureParameters;
     sums: SceneSums;
     multiplier: number;
+    /** Of the underlying that is traded */
+    price: number;
   }
-  let { own, sums, multiplier }: Props = $props();
+  let { own, sums, multiplier, price }: Props = $props();
   const view = quotedViewState();
   const MOST_OPTIONS = 8;
   const more = $derived(MOST_OPTIONS - own.by.length - own.typed.length);
@@ -38,6 +40,12 @@
     const at = listed?.strikes.indexOf(strike) ?? -1;
     const [bid, ask] = [listed?.[side].bid[at] ?? null, listed?.[side].ask[at] ?? null];
     return bid === null || ask === null ? undefined : 0.5 * (ask - bid) * multiplier;
+  };
+  const midOf = ({ expiry, strike, side }: PickableOption) => {
+    const listed = view.picture.expiries.find((e) => e.date === expiry);
+    const at = listed?.strikes.indexOf(strike) ?? -1;
+    const [bid, ask] = [listed?.[side].bid[at] ?? null, listed?.[side].ask[at] ?? null];
+    return bid === null || ask === null ? undefined : 0.5 * (bid + ask);
   };
   const targets = $derived(own.sums);
   const isTyped = $derived(own.elsewhere !== undefined || own.typed.length > 0);
@@ -83,6 +91,38 @@
       wholeContracts: own.whole === 'yes',
     });
   });
+  /** What a trade pays at mid, and half of what its bid and offer lie apart; undefined where that is not known. */
+  function tradeOf(
+    { name, quantity }: { name: string; quantity: number },
+    i: number,
+  ): { premium: number | undefined; halfWidth: number | undefined } {
+    if (name === UNDERLYING_NAME) return { premium: quantity * price, halfWidth: undefined };
+    const option = own.by.at(i);
+    const cost = option ? costOf(option) : own.typed.at(i - own.by.length)?.cost;
+    const mid = option && midOf(option);
+    return {
+      premium: mid === undefined ? undefined : quantity * mid * multiplier,
+      halfWidth: cost === undefined ? undefined : Math.abs(quantity) * cost,
+    };
+  }
+  /** Sums before and after all trades, of those that are known at both ends. */
+  const moved = $derived.by(() => {
+    if (!solved?.ok) return [];
+    const { steps } = solved.answer;
+    const [first, last] = [steps[0], steps[steps.length - 1]];
+    return HEDGED_GREEKS.flatMap((name) => {
+      const [before, after] = [first[name], last[name]];
+      return before === undefined || after === undefined ? [] : [{ name, before, after }];
+    });
+  });
+  const grown = $derived(moved.filter(({ before, after }) => Math.abs(after) > Math.abs(before) * (1 + 1e-9)));
+  const leftOver = $derived(
+    own.whole === 'yes'
+      ? moved.filter(
+          ({ name, before, after }) => targets.includes(name) && after !== 0 && Math.abs(after) <= Math.abs(before),
+        )
+      : [],
+  );
   /** Of the typed ones, those without a cost to choose by. */
   const uncosted = $derived(own.typed.flatMap(({ name, cost }) => (cost === undefined ? [name] : [])));
   const REASONS = $derived({
@@ -217,22 +257,50 @@
       <tr class="text-soft border-line border-b text-[11.5px]">
         <th class="py-1 pr-3 text-left font-normal">after</th>
         <th class="px-3 text-right font-normal">trade</th>
+        <th class="px-3 text-right font-normal" title="What the trade pays, or brings in below nothing, at mid"
+          >premium</th
+        >
+        <th class="px-3 text-right font-normal" title="Half of what bid and offer lie apart, of all contracts"
+          >half width</th
+        >
         {#each HEDGED_GREEKS as name (name)}<th class="px-3 text-right font-normal">{name}</th>{/each}
       </tr>
     </thead>
     <tbody class="tabular-nums {values.isPending ? 'opacity-50' : ''}">
       {#each steps as step, i (i)}
+        {@const traded = i === 0 ? undefined : tradeOf(trades[i - 1], i - 1)}
         <tr class="border-hair border-b" data-step={step.after}>
           <td class="py-1 pr-3">{i === 0 ? 'now' : step.after}</td>
           <td class="px-3 text-right font-semibold" data-trade
             >{i === 0 ? '' : signedText(trades[i - 1].quantity, own.whole === 'yes' ? 0 : 2)}</td
           >
+          <td class="px-3 text-right" data-premium>{i === 0 ? '' : sumText(traded?.premium)}</td>
+          <td class="px-3 text-right" data-half-width>{i === 0 ? '' : sumText(traded?.halfWidth)}</td>
           {#each HEDGED_GREEKS as name (name)}<td class="px-3 text-right" data-sum={name}>{sumText(step[name])}</td
             >{/each}
         </tr>
       {/each}
     </tbody>
+    <tfoot class="tabular-nums">
+      <tr class="text-soft" data-step="before">
+        <th class="py-1 pr-3 text-left font-normal">before</th>
+        <td></td><td></td><td></td>
+        {#each HEDGED_GREEKS as name (name)}<td class="px-3 text-right">{sumText(steps[0][name])}</td>{/each}
+      </tr>
+    </tfoot>
   </table>
+  {#if grown.length > 0}
+    <p class="text-event mt-1 text-[12.5px]" role="status" data-testid="hedge-grown">
+      {grown.map(({ name, before, after }) => `${name} grows from ${sumText(before)} to ${sumText(after)}`).join('; ')}.
+    </p>
+  {/if}
+  {#if leftOver.length > 0}
+    <p class="quiet mt-1 text-[12.5px]" data-testid="hedge-left">
+      Whole contracts leave {leftOver
+        .map(({ name, before, after }) => `${name} ${sumText(after)} of ${sumText(before)}`)
+        .join(', ')}.
+    </p>
+  {/if}
   <p class="quiet mt-1 flex items-baseline gap-3 text-[12.5px]">
     <span
       >Per position; theta per day, vega, vanna and volga per point. Options trade in contracts, the underlying in

@@ -259,7 +259,12 @@
 </script>
 
 {#snippet neutralizing()}
-  <NeutralizePanel {own} sums={sceneSums(scene, underlying.multiplier)} multiplier={underlying.multiplier} />
+  <NeutralizePanel
+    {own}
+    sums={sceneSums(scene, underlying.multiplier)}
+    multiplier={underlying.multiplier}
+    price={scene.underlyingPrice}
+  />
 {/snippet}
 
 <ViewFrame title="Structure">
