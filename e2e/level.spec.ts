@@ -3,7 +3,7 @@ import type { APIRequestContext, Page } from '@playwright/test';
 import { expect, test } from './application.ts';
 import { openPage } from './open-page.ts';
 
-/* Is volatility dear or cheap? Each question is answered on the screen by the numbers of the API. */
+/* Is volatility high or low? Each question is answered on the screen by the numbers of the API. */
 
 test.beforeEach(async ({ page }) => {
   page.on('pageerror', (error) => {

@@ -262,6 +262,8 @@ function knownOf({ symbol, instants, expiries, strikes }: Subject): Known {
     donor: fc.constantFrom(...READ.filter((each) => each !== symbol)),
     expiry,
     expiries: fc.uniqueArray(expiry, { minLength: 1, maxLength: 3 }),
+    ended: fc.uniqueArray(expiry, { maxLength: 3 }).map((dates) => dates.join(',')),
+    unitsOf: instant,
     asOf: instant,
     from: instant,
     strike: fc.constantFrom(...strikes),

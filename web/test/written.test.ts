@@ -254,3 +254,30 @@ describe('labels', () => {
     );
   });
 });
+
+test('amounts of a position that stand beside each other add up to within one unit of the last digit', () => {
+  const plain = (text: string) => Number(text.replace(/[\s\u202f]/g, '').replace('−', '-'));
+  const amount = fc.double({ min: -9e5, max: 9e5, noNaN: true });
+  fc.assert(
+    fc.property(amount, amount, (value, cost) => {
+      fc.pre(Math.abs(value - cost) < 9e5);
+      const [shown, paid, over] = [value, cost, value - cost].map((x) => plain(figureText(x, 'money', scaleOfShare)));
+      expect(Math.abs(shown - paid - over)).toBeLessThan(0.0101);
+    }),
+  );
+  expect(figureText(237.5, 'money', scaleOfShare)).toBe('237.50');
+  expect(figureText(0.0741, 'money', scaleOfShare)).toBe('0.07');
+});
+
+test('a Greek is never written as nothing where it is something', () => {
+  const unit = fc.constantFrom('delta' as const, 'gamma' as const, 'sensitivity' as const);
+  const size = fc.double({ min: -9, max: 2, noNaN: true });
+  fc.assert(
+    fc.property(unit, size, fc.boolean(), fc.constantFrom(1, 10, 100), (of, log, isNegative, factor) => {
+      const value = (isNegative ? -1 : 1) * 10 ** log;
+      expect(figureText(value, of, { ...scaleOfShare, factor })).toMatch(/[1-9]/);
+    }),
+  );
+});
+
+const scaleOfShare = { underlyingTick: 0.05, optionTick: 0.01, price: 100 };

@@ -19,6 +19,8 @@ import { solveFiniteDifferences } from '../../src/pricing/finite-difference.ts';
 import { gridShapeOf } from '../../src/pricing/finite-difference-grid.ts';
 import { leisenReimerPrice } from './leisen-reimer-tree.ts';
 
+/** Of what takes long. */
+const RUNS = process.env.SOAK ? 1500 : 500;
 const number = (min: number, max: number) => fc.double({ min, max, noNaN: true });
 const market = {
   side: fc.constantFrom<Side>('call', 'put'),
@@ -268,9 +270,9 @@ describe('edge inputs', () => {
           expect(error.message).toMatch(/beyond the range of numbers|at most 20/);
         }
       }),
-      { numRuns: process.env.SOAK ? 1500 : 500 },
+      { numRuns: RUNS },
     );
-    expect(told).toBeGreaterThan(1200);
+    expect(told).toBeGreaterThan(0.8 * RUNS);
   });
 
   test('inputs outside their range are refused by name', () => {

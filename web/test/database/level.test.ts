@@ -63,12 +63,19 @@ async function recordAt(symbol: string, asOf?: string, choice: Record<string, un
 const words = (sentences: Sentence[]) =>
   sentences.map((s) => s.map((part) => (typeof part === 'string' ? part : part.text)).join('')).join(' ');
 
-test('the freight line reads dear, the miner cheap, the food maker at its low of the year', async () => {
+/** What the Reading says of the ratio alone, from where it stands in its past. */
+function placeWords({ ratioPlace }: Level): string {
+  const { percentile, count } = ratioPlace ?? { percentile: NaN, count: NaN };
+  const side = percentile >= 0.75 ? 'high' : percentile <= 0.25 ? 'low' : 'neither high nor low';
+  return `Among its own past options are ${side}: its ratio to realized exceeds ${(100 * percentile).toFixed(0)} % of ${count} sessions.`;
+}
+
+test('the freight line and the miner read by their own past, beside the reference; the food maker at its low of the year', async () => {
   const [freight, miner, food] = await Promise.all(STORIES.map((symbol) => levelAt(symbol)));
   expect(freight.ratioNow).toBeGreaterThan(1.15);
-  expect(words(levelReading(freight, undefined, undefined))).toContain('options read dear');
+  expect(words(levelReading(freight, undefined, undefined))).toContain(placeWords(freight));
   expect(miner.ratioNow).toBeLessThan(1);
-  expect(words(levelReading(miner, undefined, undefined))).toContain('options read cheap');
+  expect(words(levelReading(miner, undefined, undefined))).toContain(placeWords(miner));
   expect(food.place?.percentile).toBeLessThan(0.02);
   expect(words(levelReading(food, undefined, undefined))).toContain('at its low of that time');
   // By expiry as well, of those with a month and more to go.

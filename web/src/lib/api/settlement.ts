@@ -17,7 +17,9 @@ export type Settlement = z.infer<typeof settlement>;
 /** Most expiries that are asked for at once. */
 const MOST_EXPIRIES = 24;
 export const settlementsQuery = pictureQuery.extend({
-  ended: listText(expiryDate).refine((dates) => dates.length <= MOST_EXPIRIES, `at most ${MOST_EXPIRIES} expiries`),
+  ended: listText(expiryDate)
+    .refine((dates) => dates.length <= MOST_EXPIRIES, `at most ${MOST_EXPIRIES} expiries`)
+    .default([]),
 });
 export const settlementsResponse = z.object({
   symbol: z.string(),

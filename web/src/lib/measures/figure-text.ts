@@ -74,11 +74,23 @@ function widthText(value: number, scale: FigureScale): string {
     : significantText(value, 2);
 }
 
-/** Money of a position: whole from a hundred on, cents below, and what of it can be told below a tenth. */
+/** Money of a position beyond this is written without cents. */
+const WHOLE_MONEY = 1e6;
+
+/** Money of a position: in cents, so that parts that stand beside each other add up to their sum; whole where it is very much. */
 export function moneyText(value: number): string {
-  const size = Math.abs(value);
-  if (size >= 100) return numberText(value, 0);
-  return size >= 0.1 || value === 0 ? numberText(value, 2) : significantText(value, 2);
+  return numberText(value, Math.abs(value) >= WHOLE_MONEY ? 0 : 2);
+}
+
+/** A Greek below this is none. */
+const NOTHING = 1e-12;
+
+/** A Greek by its usual digits; one that they would show as nothing by two digits of its own. */
+function greekText(value: number, unit: 'delta' | 'gamma' | 'sensitivity', scale: FigureScale): string {
+  const decimals = greekDecimals(unit, scale);
+  const isLost = Math.abs(value) > NOTHING && Math.abs(value) < 0.5 * 10 ** -decimals;
+  if (unit === 'gamma') return isLost ? significantText(value, 2) : numberText(value, decimals);
+  return isLost ? signedSignificantText(value, 2) : signedText(value, decimals);
 }
 
 /** A figure as it is written wherever it stands, without the word of its unit. */
@@ -107,9 +119,8 @@ export function figureText(value: number | null | undefined, unit: Unit, scale: 
       return numberText(value, 4);
     case 'delta':
     case 'sensitivity':
-      return signedText(value, greekDecimals(unit, scale));
     case 'gamma':
-      return numberText(value, greekDecimals(unit, scale));
+      return greekText(value, unit, scale);
     case 'greek':
       return signedSignificantText(value);
     case 'probability':

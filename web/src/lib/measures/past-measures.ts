@@ -144,7 +144,8 @@ const PAST_MEASURES: readonly Measure<PastSubject>[] = [
     id: 'ratio',
     label: 'implied over realized',
     unit: 'factor',
-    definition: 'Above about 1.15 is called dear, below 1 cheap.',
+    definition:
+      'Common practice takes above about 1.15 as high and below 1 as low; what is usual for the underlying its own past tells.',
     absence: 'without realized volatility',
     derivation: formula('σ / ρ'),
     source: PRACTICE,

@@ -81,7 +81,8 @@ export const REALIZED_MEASURES: readonly LevelMeasure[] = [
     id: 'ratio30',
     label: 'implied over realized',
     unit: 'factor',
-    definition: 'At the money at 30 days over realized of 30 sessions: above about 1.15 is called dear, below 1 cheap.',
+    definition:
+      'At the money at 30 days over realized of 30 sessions: common practice takes above about 1.15 as high, below 1 as low.',
     absence: 'without realized volatility',
     derivation: formula('σ / ρ'),
     source: PRACTICE,

@@ -58,7 +58,8 @@ export class TheoryValues {
   /** Of each part the values of its options, in their order; undefined until they are there */
   readonly values: Values[] = $derived.by(() => {
     if (!this.#asked) return [];
-    if (this.#held) return this.#held;
+    // What a thread was asked before they were few, or borrowed another smile, is older.
+    if (this.#held && !this.#isAtOnce) return this.#held;
     const { parts, inForce, isSecondOrder } = this.#asked.question;
     return parts.map(({ expiry, options }) =>
       this.#isAtOnce || !isAmerican(expiry)
@@ -72,12 +73,12 @@ export class TheoryValues {
   /** Must be made while a component is. @param question undefined while nothing is wanted */
   constructor(question: () => TheoryQuestion | undefined) {
     this.#ask = question;
+    $effect.pre(() => {
+      this.#isMounted = true;
+    });
     $effect(() => {
       const asked = this.#asked;
       if (asked && !this.#isAtOnce) this.#latest.ask(asked);
-    });
-    $effect(() => {
-      this.#isMounted = true;
     });
   }
 }

@@ -1,8 +1,9 @@
-<!-- Dear and cheap by expiry: implied against realized over as long, against the forecast, and among past windows. -->
+<!-- High and low by expiry: implied against realized over as long, against the forecast, and among past windows. -->
 <script lang="ts">
   import ValueTable from '$lib/shell/value-table.svelte';
   import type { TableColumn } from '$lib/ui/table/table-column';
   import { figureId, pastFigure } from '$lib/measures';
+  import { HIGH_RATIO, LOW_RATIO } from './level-reading';
   import { dateText, daysText, numberText, pointsText, volatilityText } from '$lib/ui/format';
   import type { Level, LevelExpiry } from '$lib/api/level';
 
@@ -15,7 +16,7 @@
   const rows = $derived(level.expiries.filter((e) => shown.includes(e.date)).sort((a, b) => a.days - b.days));
   /** A triangle and the word, in ink. */
   const verdict = ({ ratio }: LevelExpiry) =>
-    ratio === null ? '—' : ratio > 1.15 ? '▲ dear' : ratio < 1 ? '▼ cheap' : 'between';
+    ratio === null ? '—' : ratio > HIGH_RATIO ? '▲ high' : ratio < LOW_RATIO ? '▼ low' : 'between';
   const gap = ({ atm, forecast }: LevelExpiry) => (atm === null || forecast === null ? null : atm - forecast);
   const columns = $derived<TableColumn<LevelExpiry>[]>([
     {
@@ -58,10 +59,10 @@
     },
     {
       id: 'verdict',
-      head: 'reads',
+      head: 'by ratio',
       width: 62,
       align: 'left',
-      definition: 'Dear above a ratio of 1.15, cheap below 1.',
+      definition: 'By common practice: high above a ratio of 1.15, low below 1, whatever is usual for the underlying.',
       value: verdict,
       text: verdict,
     },

@@ -2,11 +2,12 @@ import type { ForecastRecord, Level, LevelBand } from '../../api/level.ts';
 import { pastFigure } from '../../measures/index.ts';
 import type { Sentence, SentencePart } from '../../shell/reading/sentence.ts';
 import { countedText, dateText, numberText, percentileText, pointsText, volatilityText } from '../../ui/format.ts';
+import { levelVerdict } from './level-verdict.ts';
 import { FORECAST_NAMES, impliedName, realizedName } from './level-words.ts';
 
-/** Implied over realized from which it is called dear, and under which cheap (common practice, no source). */
-const DEAR = 1.15;
-const CHEAP = 1;
+/** Implied over realized from which it is taken as high, and under which as low (common practice, no source). */
+export const HIGH_RATIO = 1.15;
+export const LOW_RATIO = 1;
 /** Rank and percentile further apart than this need an explanation. */
 const UNLIKE = 0.2;
 /** What is further from its past than this is as good as its end. */
@@ -20,7 +21,7 @@ export function levelReading(level: Level, record: ForecastRecord | undefined, e
     placeSentence(level, expiry),
     ...unlikeSentence(level),
     realizedSentence(level),
-    ...dearSentence(level),
+    ...verdictSentence(level, record),
     ...jumpSentence(level),
     ...forecastSentence(level, record),
     ...afterSentence(level),
@@ -112,17 +113,37 @@ function realizedSentence(level: Level): Sentence {
   return [...parts, '.'];
 }
 
-function dearSentence({ ratioNow, dailyMove }: Level): Sentence[] {
+function verdictSentence(level: Level, record: ForecastRecord | undefined): Sentence[] {
+  const { ratioNow, dailyMove } = level;
   if (ratioNow === null || dailyMove === null) return [];
-  const word = ratioNow > DEAR ? 'dear' : ratioNow < CHEAP ? 'cheap' : 'neither dear nor cheap';
-  return [
-    [
-      `By that ratio options read ${word}. They stand for `,
-      { figure: pastFigure('dailyMove'), text: `${numberText(dailyMove * 100, 2)} %` },
-      ' a session.',
-    ],
+  const move: SentencePart[] = [
+    ' They stand for ',
+    { figure: pastFigure('dailyMove'), text: `${numberText(dailyMove * 100, 2)} %` },
+    ' a session.',
   ];
+  const { byRatio, byForecast } = levelVerdict(level, record);
+  const reference: SentencePart[] = [
+    ` Common practice takes a ratio over ${numberText(HIGH_RATIO, 2)} as high, one under ${numberText(LOW_RATIO, 0)} as low; it is ${numberText(ratioNow, 2)}.`,
+  ];
+  const places = [
+    ...(byRatio ? [{ ...byRatio, words: 'its ratio to realized' }] : []),
+    ...(byForecast ? [{ ...byForecast, words: `implied less ${FORECAST_NAMES[byForecast.model]}` }] : []),
+  ];
+  if (places.length === 0)
+    return [['Whether options are high or low for it takes a past of sixty sessions.', ...reference, ...move]];
+  const named = places.map(
+    ({ words, percentile, count }) =>
+      `${words} exceeds ${numberText(100 * percentile, 0)} % of ${countedText(count, 'session')}`,
+  );
+  const sides = [...new Set(places.map((p) => p.side))];
+  const verdict =
+    sides.length === 1
+      ? `Among its own past options are ${SIDE_WORDS[sides[0]]}: ${named.join(', ')}.`
+      : `Two measures disagree: by ${places.map((p) => `${p.words} options are ${SIDE_WORDS[p.side]}`).join(', by ')} (${named.join('; ')}).`;
+  return [[verdict, ...reference, ...move]];
 }
+
+const SIDE_WORDS = { high: 'high', low: 'low', usual: 'neither high nor low' } as const;
 
 function jumpSentence({ jumps }: Level): Sentence[] {
   if (!jumps) return [];

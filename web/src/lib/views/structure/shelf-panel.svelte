@@ -3,6 +3,7 @@
   import { symbolPart } from '@umwelt/market/symbol';
   import type { KeepRequest, KeptChange, KeptStructure } from '$lib/api/kept-structure';
   import { legsText } from '$lib/api/picked-legs';
+  import { figureScale, figureText } from '$lib/measures';
   import ValueTable from '$lib/shell/value-table.svelte';
   import { quotedViewState } from '$lib/shell/view-state.svelte';
   import { dateText, instantLabel, numberText, probabilityText, signedText } from '$lib/ui/format';
@@ -22,6 +23,7 @@
   }
   let { shelf, own, current, usualName }: Props = $props();
   const view = quotedViewState();
+  const scale = $derived(figureScale(view.picture));
   const MOST_BESIDE = 3;
   let name = $state('');
   let tags = $state('');
@@ -123,7 +125,7 @@
   ) => ({
     ...{ id, head, definition, width: 66, isExtra },
     value: (r: Row) => value(r) ?? null,
-    text: (r: Row) => numberText(value(r), 0),
+    text: (r: Row) => figureText(value(r), 'money', scale),
   });
   const columns = $derived<TableColumn<Row>[]>([
     {
@@ -162,7 +164,7 @@
     {
       ...{ id: 'gain', head: 'since', definition: 'Theory now less the cost then.', width: 66 },
       value: gain,
-      text: (r) => signedText(gain(r), 0),
+      text: (r) => signedText(gain(r), 2),
       tone: (r) => ((gain(r) ?? 0) > 0 ? 'text-gain' : (gain(r) ?? 0) < 0 ? 'text-loss' : ''),
     },
     {

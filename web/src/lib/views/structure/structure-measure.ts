@@ -45,6 +45,8 @@ export function measureText(value: number | null | undefined, measure: ShownMeas
   if (value === 0) return '0';
   if (measure === 'gamma') return signedSignificantText(value, 3);
   if (measure === 'delta') return Math.abs(value) < 10 ? signedSignificantText(value, 3) : signedText(value, 1);
+  // A Greek in money may be of little and is still none of nothing.
+  if (measure !== 'profit' && measure !== 'value' && Math.abs(value) < 0.1) return signedSignificantText(value, 2);
   const text = moneyText(value);
   return measure !== 'value' && value > 0 ? `+${text}` : text;
 }
