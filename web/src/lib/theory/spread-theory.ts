@@ -16,8 +16,20 @@ export function spreadParts(picture: Picture, combinations: readonly (readonly T
   }
   return [...dates].flatMap(([date, options]) => {
     const expiry = legExpiry(picture, date);
-    return expiry ? [{ expiry, options: [...options.values()] }] : [];
+    const told = expiry ? [...options.values()].filter(({ strike }) => isTold(expiry, strike)) : [];
+    return expiry && told.length > 0 ? [{ expiry, options: told }] : [];
   });
+}
+
+/** No smile tells of what lies beyond so many deviations, and beyond this in log-moneyness. */
+const FAR = { deviations: 10, moneyness: 0.5 };
+
+/** Whether an option is listed, or near enough for the smile to tell what it is worth. */
+function isTold({ strikes, forward, atm, years }: ExpiryPicture, strike: number): boolean {
+  if (strikes.includes(strike)) return true;
+  return (
+    Math.abs(Math.log(strike / forward)) <= Math.max(FAR.moneyness, FAR.deviations * (atm ?? 0) * Math.sqrt(years))
+  );
 }
 
 /** The expiry of a leg, listed or as the surface sees it; undefined where it has ended, or no smile tells of it. */

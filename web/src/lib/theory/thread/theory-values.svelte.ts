@@ -67,8 +67,10 @@ export class TheoryValues {
         : options.map(() => undefined),
     );
   });
-  /** Whether some values are still to come */
-  readonly isPending: boolean = $derived(this.#asked !== undefined && this.#held === undefined && !this.#isAtOnce);
+  /** Whether some values are still to come; none does where they cannot be computed */
+  readonly isPending: boolean = $derived(
+    this.#asked !== undefined && this.#held === undefined && !this.#isAtOnce && this.trouble === undefined,
+  );
 
   /** Must be made while a component is. @param question undefined while nothing is wanted */
   constructor(question: () => TheoryQuestion | undefined) {
