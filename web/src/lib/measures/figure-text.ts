@@ -75,7 +75,7 @@ function widthText(value: number, scale: FigureScale): string {
 }
 
 /** Money of a position beyond this is written without cents. */
-const WHOLE_MONEY = 1e6;
+const WHOLE_MONEY = 1e5;
 
 /** Money of a position: in cents, so that parts that stand beside each other add up to their sum; whole where it is very much. */
 export function moneyText(value: number): string {

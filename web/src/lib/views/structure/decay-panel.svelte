@@ -17,8 +17,10 @@
     decimals: number;
     currency: string;
     palette: Palette;
+    /** Said where some day cannot be seen */
+    absence: string;
   }
-  let { input, measure, at, asOf, decimals, currency, palette }: Props = $props();
+  let { absence, input, measure, at, asOf, decimals, currency, palette }: Props = $props();
   const DAY = 86_400_000;
   const answers = new StructureAnswers<DecayInput, StructureDecay | undefined>(
     () => ({ ...input, measure, at }),
@@ -60,4 +62,8 @@
   <p class="quiet text-[11.5px]">
     The price stays at {numberText(at, decimals)}; volatility after each day as fitted, and two points either way.
   </p>
+{:else if !answers.trouble && answers.answer}
+  <p class="quiet text-[12.5px]">{absence}</p>
+{:else if !answers.trouble}
+  <p class="quiet text-[12.5px]" aria-busy="true">Working the days out.</p>
 {/if}

@@ -1,8 +1,7 @@
 import { incomeBy, payoffAtExpiry, payoffMaximum, payoffMinimum, type SurfaceStructure } from '@umwelt/core/structure';
 import type { Unit, WorkingsInput } from '../../measures/index.ts';
 import { dateText } from '../../ui/format.ts';
-import type { ShownMeasure } from './structure-measure.ts';
-import { legGreek, legWorth, type SceneLeg, type SceneSums, type StructureScene } from './structure-scene.ts';
+import { legGreek, type SceneLeg, type SceneSums, type StructureScene } from './structure-scene.ts';
 
 /** What figures of a structure are taken of. */
 export interface FiguredStructure {
@@ -19,46 +18,28 @@ export interface FiguredStructure {
   riskReversal: number | null;
 }
 
-export interface StructureFigure {
-  id: string;
-  label: string | ((s: FiguredStructure) => string);
-  /** Of a column of structures side by side; its id where there is none */
-  labelBeside?: string;
-  unit: Unit;
-  /** Greeks of a position are written as the charts write them */
-  measure?: ShownMeasure;
-  definition: string;
-  absence: string;
-  /** Left out where it says no; shown always without it */
-  isShown?: (s: FiguredStructure) => boolean;
-  formula: string;
-  source: string;
-  value: (s: FiguredStructure) => number | null;
-  inputs: (s: FiguredStructure) => WorkingsInput[];
-  /** What each leg brings, beside how many there are */
-  legs?: { symbol: string; label: string; unit: Unit; of: (leg: SceneLeg) => number | null }[];
-}
-
-const PRACTICE = 'Common practice, no source';
-const OWN = 'Our own definition';
-const BREEDEN =
-  'Breeden, D. T. & Litzenberger, R. H. (1978). Prices of state-contingent claims implicit in option prices. Journal of Business 51(4), 621-651';
-const input = (symbol: string, label: string, value: number | null, unit: Unit, source: string): WorkingsInput => ({
+export const input = (
+  symbol: string,
+  label: string,
+  value: number | null,
+  unit: Unit,
+  source: string,
+): WorkingsInput => ({
   ...{ symbol, label, value, unit, source },
 });
-const multiplierInput = (s: FiguredStructure) =>
+export const multiplierInput = (s: FiguredStructure) =>
   input('M', 'units of the underlying that figures are of', s.multiplier, 'factor', 'of the contract, as chosen');
-const heldInput = (s: FiguredStructure) => [
+export const heldInput = (s: FiguredStructure) => [
   input('h', "underlying held, in contracts' worth", s.scene.held, 'count', 'typed'),
   input('S', 'price of the underlying', s.scene.underlyingPrice, 'price', 'of the picture'),
 ];
 /** What the underlying brings by the first expiry, currency of the position; null without either. */
-function incomeByFront({ scene: { heldLeg, front }, multiplier }: FiguredStructure): number | null {
+export function incomeByFront({ scene: { heldLeg, front }, multiplier }: FiguredStructure): number | null {
   return heldLeg && front ? heldLeg.quantity * incomeBy(heldLeg, front.years) * multiplier : null;
 }
 
 /** Each dividend that goes ex by the first expiry, and what it costs to borrow where the underlying is owed. */
-function incomeInputs({ scene: { heldLeg, front }, asOf }: FiguredStructure): WorkingsInput[] {
+export function incomeInputs({ scene: { heldLeg, front }, asOf }: FiguredStructure): WorkingsInput[] {
   if (!heldLeg?.income || !front) return [];
   const { dividends, borrow } = heldLeg.income;
   const source = 'as theory takes it: known, or implied by the quotes';
@@ -79,16 +60,15 @@ function incomeInputs({ scene: { heldLeg, front }, asOf }: FiguredStructure): Wo
 
 const MS_PER_YEAR = 365 * 86_400_000;
 
-const taken = { symbol: 'p', label: 'taken at', unit: 'quote', of: (l: SceneLeg) => l.price } as const;
-const theory = { symbol: 'v', label: 'theory', unit: 'premium', of: (l: SceneLeg) => legWorth(l) ?? null } as const;
-const money = (value: number | undefined, multiplier: number) => (value === undefined ? null : value * multiplier);
+export const money = (value: number | undefined, multiplier: number) =>
+  value === undefined ? null : value * multiplier;
 
 /** What stands at the side of the market that a leg trades at. */
-const crossingPrice = ({ leg, bid, ask }: SceneLeg) => (leg.ratio > 0 ? ask : bid);
-const mid = ({ bid, ask }: SceneLeg) => (bid === null || ask === null ? null : 0.5 * (bid + ask));
+export const crossingPrice = ({ leg, bid, ask }: SceneLeg) => (leg.ratio > 0 ? ask : bid);
+export const mid = ({ bid, ask }: SceneLeg) => (bid === null || ask === null ? null : 0.5 * (bid + ask));
 
 /** Sum over the legs and the underlying, currency of the position; null where a leg has none. */
-function positionSum(s: FiguredStructure, of: (leg: SceneLeg) => number | null): number | null {
+export function positionSum(s: FiguredStructure, of: (leg: SceneLeg) => number | null): number | null {
   let total = s.scene.held * s.scene.underlyingPrice;
   for (const leg of s.scene.legs) {
     const part = of(leg);
@@ -99,7 +79,7 @@ function positionSum(s: FiguredStructure, of: (leg: SceneLeg) => number | null):
 }
 
 /** Vega of all legs as if each moved the way that it is held, currency a point. */
-function grossVega({ scene, multiplier }: FiguredStructure): number | null {
+export function grossVega({ scene, multiplier }: FiguredStructure): number | null {
   let total = 0;
   for (const leg of scene.legs) {
     const vega = legGreek(leg, 'vega');
@@ -125,36 +105,20 @@ export function structureWidth({ scene, multiplier }: FiguredStructure): number 
   return (most.profit - least.profit) * multiplier;
 }
 
-const over = (a: number | null, b: number | null) => (a === null || b === null || b === 0 ? null : a / b);
-const gap = ({ sums }: FiguredStructure) => (sums.cost === null || sums.value === null ? null : sums.value - sums.cost);
+export const over = (a: number | null, b: number | null) => (a === null || b === null || b === 0 ? null : a / b);
+export const gap = ({ sums }: FiguredStructure) =>
+  sums.cost === null || sums.value === null ? null : sums.value - sums.cost;
 
-const greek = (id: ShownMeasure & ('delta' | 'gamma' | 'theta' | 'vega'), label: string): StructureFigure => ({
-  ...{ id, label, measure: id, unit: 'greek' },
-  definition: `Sum over the legs, times the units that figures are of: ${label} of the whole, now.`,
-  absence: 'while a leg has no theory',
-  formula: id === 'delta' ? 'M (Σ q d + h)' : `M Σ q d`,
-  source: PRACTICE,
-  value: ({ sums }) => sums[id],
-  inputs: (s) => [multiplierInput(s), ...(id === 'delta' ? heldInput(s).slice(0, 1) : [])],
-  legs: [
-    {
-      symbol: 'd',
-      label: `${label} of one`,
-      unit: id === 'delta' ? 'delta' : id === 'gamma' ? 'gamma' : 'sensitivity',
-      of: (l) => legGreek(l, id) ?? null,
-    },
-  ],
-});
-
-const costInput = (s: FiguredStructure) => input('C', 'cost', s.sums.cost, 'money', 'legs at what they are taken at');
+export const costInput = (s: FiguredStructure) =>
+  input('C', 'cost', s.sums.cost, 'money', 'legs at what they are taken at');
 /** As one input of the figures that hold it. */
-function incomeInput(s: FiguredStructure): WorkingsInput[] {
+export function incomeInput(s: FiguredStructure): WorkingsInput[] {
   const income = incomeByFront(s);
   return income === null || income === 0
     ? []
     : [input('A', 'dividends of the underlying by then', income, 'money', 'of the underlying held')];
 }
-const mostInputs = (s: FiguredStructure) => [
+export const mostInputs = (s: FiguredStructure) => [
   input('', 'most', money(s.front?.maxProfit, s.multiplier), 'money', 'profit at the first expiry'),
   input('', 'most lost', money(s.front?.maxLoss, s.multiplier), 'money', 'profit at the first expiry'),
 ];
@@ -162,13 +126,13 @@ const mostInputs = (s: FiguredStructure) => [
 export const isLastSession = ({ scene: { front } }: FiguredStructure) => front !== undefined && front.days < 1;
 
 /** What the time until the first expiry takes or brings at the price of now. */
-function untilClose(s: FiguredStructure): number | null {
+export function untilClose(s: FiguredStructure): number | null {
   const better = gap(s);
   if (!s.front || better === null) return null;
   return s.front.profit(s.scene.underlyingPrice) * s.multiplier - better;
 }
 
-const expected = ({ front, multiplier }: FiguredStructure) => money(front?.expectedProfit, multiplier);
+export const expected = ({ front, multiplier }: FiguredStructure) => money(front?.expectedProfit, multiplier);
 
 /** What lies between theory over cost, in money of now, and the expected profit, in money of the first expiry: they add up. */
 export function expectedParts(s: FiguredStructure): WorkingsInput[] {
@@ -199,306 +163,3 @@ export function expectedParts(s: FiguredStructure): WorkingsInput[] {
       : [input('', 'early exercise, worth then less now', rest, 'money', 'what is left of the expected profit')]),
   ];
 }
-
-const atFront = 'highest and lowest of the profit at the first expiry; legs that live on by the volatility after it';
-
-/** Every figure of a structure: the one place that says what each is. */
-export const FIGURES: readonly StructureFigure[] = [
-  {
-    id: 'cost',
-    label: ({ sums }) => (sums.cost !== null && sums.cost < 0 ? 'brings in' : 'cost'),
-    unit: 'money',
-    definition: 'What the legs cost together at what each is taken at; below nothing it is brought in.',
-    absence: 'where a leg has no price',
-    formula: 'M (Σ q p + h S)',
-    source: PRACTICE,
-    value: ({ sums }) => sums.cost,
-    inputs: (s) => [multiplierInput(s), ...heldInput(s)],
-    legs: [taken],
-  },
-  {
-    id: 'income',
-    label: (s) => {
-      const { front } = s.scene;
-      return `${(incomeByFront(s) ?? 0) < 0 ? 'dividends and borrow' : 'dividends'}${front ? ` by ${dateText(front.date, s.asOf)}` : ''}`;
-    },
-    labelBeside: 'dividends, borrow',
-    unit: 'money',
-    definition:
-      'What the underlying brings by the first expiry: dividends that go ex by then, without interest. Who owes it pays them, and the cost to borrow it. It is in the profit of every day after each ex-date.',
-    absence: 'without the underlying or a first expiry',
-    isShown: (s) => (incomeByFront(s) ?? 0) !== 0,
-    formula: 'M h (Σ A + b T)',
-    source: PRACTICE,
-    value: incomeByFront,
-    inputs: (s) => [multiplierInput(s), heldInput(s)[0], ...incomeInputs(s)],
-  },
-  {
-    id: 'value',
-    label: 'theory',
-    unit: 'money',
-    definition: 'What the legs are worth together by the volatility in force, early exercise with it.',
-    absence: 'while a leg has no theory',
-    formula: 'M (Σ q v + h S)',
-    source: PRACTICE,
-    value: ({ sums }) => sums.value,
-    inputs: (s) => [multiplierInput(s), ...heldInput(s)],
-    legs: [theory],
-  },
-  {
-    id: 'gap',
-    label: 'theory over cost',
-    unit: 'money',
-    definition: 'How much better than by theory it is taken: above nothing in your favor.',
-    absence: 'while cost or theory is unknown',
-    formula: 'V − C',
-    source: PRACTICE,
-    value: gap,
-    inputs: (s) => [input('V', 'theory', s.sums.value, 'money', 'sum of the legs'), costInput(s)],
-    legs: [taken, theory],
-  },
-  {
-    id: 'gapPoints',
-    label: 'the same in points',
-    unit: 'points',
-    definition: 'That gap by the vega of all legs at once, as if each moved the way that it is held: points a leg.',
-    absence: 'without vega',
-    formula: '(V − C) / (M Σ |q| w)',
-    source: OWN,
-    value: (s) => {
-      const points = over(gap(s), grossVega(s));
-      return points === null ? null : points / 100;
-    },
-    inputs: (s) => [
-      input('V', 'theory', s.sums.value, 'money', 'sum of the legs'),
-      ...[costInput(s), multiplierInput(s)],
-    ],
-    legs: [{ symbol: 'w', label: 'vega of one, a point', unit: 'sensitivity', of: (l) => l.value?.vega ?? null }],
-  },
-  {
-    id: 'crossing',
-    label: 'at bids and offers',
-    unit: 'money',
-    definition: 'What it costs at once: what is bought at the offer, what is sold at the bid.',
-    absence: 'where a leg has no bid or no offer',
-    formula: 'M (Σ q x + h S)',
-    source: PRACTICE,
-    value: (s) => positionSum(s, crossingPrice),
-    inputs: (s) => [multiplierInput(s), ...heldInput(s)],
-    legs: [{ symbol: 'x', label: 'bid or offer', unit: 'quote', of: crossingPrice }],
-  },
-  {
-    id: 'mid',
-    label: 'at mids',
-    unit: 'money',
-    definition: 'What it costs halfway between bids and offers.',
-    absence: 'where a leg has no bid or no offer',
-    formula: 'M (Σ q m + h S)',
-    source: PRACTICE,
-    value: (s) => positionSum(s, mid),
-    inputs: (s) => [multiplierInput(s), ...heldInput(s)],
-    legs: [{ symbol: 'm', label: 'mid', unit: 'quote', of: mid }],
-  },
-  {
-    id: 'width',
-    label: 'market width',
-    unit: 'money',
-    definition: 'What bids and offers of all legs lie apart together: what going in and out at once would cost.',
-    absence: 'where a leg has no bid or no offer',
-    formula: 'M Σ |q| (a − b)',
-    source: PRACTICE,
-    value: ({ sums }) => sums.marketWidth,
-    inputs: (s) => [multiplierInput(s)],
-    legs: [
-      { symbol: 'b', label: 'bid', unit: 'quote', of: (l) => l.bid },
-      { symbol: 'a', label: 'offer', unit: 'quote', of: (l) => l.ask },
-    ],
-  },
-  {
-    id: 'most',
-    label: 'most',
-    unit: 'money',
-    definition: 'Highest profit at the first expiry.',
-    absence: 'where it has no end',
-    formula: atFront,
-    source: PRACTICE,
-    value: ({ front, multiplier }) => money(front?.maxProfit, multiplier),
-    inputs: (s) => [costInput(s), multiplierInput(s), ...incomeInput(s)],
-    legs: [taken],
-  },
-  {
-    id: 'lost',
-    label: 'most lost',
-    unit: 'money',
-    definition: 'The most that can be lost at the first expiry: the capital at risk.',
-    absence: 'where it has no end',
-    formula: atFront,
-    source: PRACTICE,
-    value: ({ front, multiplier }) => money(front?.maxLoss, multiplier),
-    inputs: (s) => [costInput(s), multiplierInput(s), ...incomeInput(s)],
-    legs: [taken],
-  },
-  {
-    id: 'ratio',
-    label: 'most for lost',
-    unit: 'factor',
-    definition: 'What can be made for each that can be lost.',
-    absence: 'where either has no end, or nothing can be lost',
-    formula: 'most / most lost',
-    source: PRACTICE,
-    value: ({ front }) => over(front?.maxProfit ?? null, front?.maxLoss ?? null),
-    inputs: mostInputs,
-  },
-  {
-    id: 'costToWidth',
-    label: 'cost of width',
-    unit: 'share',
-    definition:
-      'Cost, or what is brought in, as a share of the wing: of what the legs may differ by at expiry between best and worst. Of a vertical what its strikes lie apart.',
-    absence: 'where that has no end, with the underlying, or where legs outlive the first expiry',
-    formula: '|C| / W',
-    source: PRACTICE,
-    value: (s) => {
-      const share = over(s.sums.cost, structureWidth(s));
-      return share === null ? null : Math.abs(share);
-    },
-    inputs: (s) => [
-      costInput(s),
-      input('W', 'best less worst at expiry', structureWidth(s), 'money', 'payoff of the legs, times M'),
-    ],
-  },
-  {
-    id: 'chance',
-    label: 'chance of profit',
-    unit: 'probability',
-    definition: 'That the first expiry ends with a profit, by the law of its smile.',
-    absence: 'without a smile of the first expiry',
-    formula: 'law of the price between the break-evens where the profit is above nothing',
-    source: BREEDEN,
-    value: ({ front }) => front?.probabilityOfProfit ?? null,
-    inputs: ({ front }) =>
-      (front?.breakEvens ?? []).map((b, i) =>
-        input(`B${i + 1}`, 'break-even', b, 'price', 'profit at the first expiry'),
-      ),
-  },
-  {
-    id: 'expected',
-    label: 'expected profit',
-    unit: 'money',
-    definition:
-      'Mean of the profit at the first expiry by the law of its smile, as money of that day; theory over cost is money of now. Interest on the options, carry of the underlying and early exercise lie between the two.',
-    absence: 'without a smile of the first expiry',
-    formula: 'sum over the law of the price of its profit there',
-    source: BREEDEN,
-    value: expected,
-    inputs: (s) => [costInput(s), multiplierInput(s), ...incomeInput(s), ...expectedParts(s)],
-  },
-  greek('delta', 'delta'),
-  greek('gamma', 'gamma'),
-  {
-    id: 'deltaMoney',
-    label: 'delta, money',
-    unit: 'money',
-    definition: 'What its delta of the underlying is worth: as much of it would move alike.',
-    absence: 'while a leg has no theory',
-    formula: 'Δ S',
-    source: PRACTICE,
-    value: ({ sums, scene }) => (sums.delta === null ? null : sums.delta * scene.underlyingPrice),
-    inputs: ({ sums, scene }) => [
-      input('Δ', 'delta', sums.delta, 'greek', 'sum of the legs'),
-      input('S', 'price of the underlying', scene.underlyingPrice, 'price', 'of the picture'),
-    ],
-  },
-  {
-    id: 'gammaMoney',
-    label: 'gamma, money a percent',
-    unit: 'money',
-    definition: 'By how much that money changes where the price moves by one percent.',
-    absence: 'while a leg has no theory',
-    formula: 'Γ S² / 100',
-    source: PRACTICE,
-    value: ({ sums, scene }) => (sums.gamma === null ? null : (sums.gamma * scene.underlyingPrice ** 2) / 100),
-    inputs: ({ sums, scene }) => [
-      input('Γ', 'gamma', sums.gamma, 'greek', 'sum of the legs'),
-      input('S', 'price of the underlying', scene.underlyingPrice, 'price', 'of the picture'),
-    ],
-  },
-  {
-    ...greek('theta', 'theta a day'),
-    label: (s) => (isLastSession(s) ? 'until the close' : 'theta a day'),
-    labelBeside: 'theta a day',
-    definition:
-      'What a day takes or brings while nothing else moves; in the last session what the first expiry does, at the price of now.',
-    formula: 'M Σ q d, in the last session profit at the first expiry at S less (V − C)',
-    value: (s) => (isLastSession(s) ? untilClose(s) : s.sums.theta),
-  },
-  greek('vega', 'vega a point'),
-  {
-    id: 'daysAPoint',
-    label: 'days a point',
-    unit: 'days',
-    definition: 'How many days cost or bring as much as one point of volatility.',
-    absence: 'without theta',
-    formula: '|vega / theta|',
-    source: PRACTICE,
-    value: ({ sums }) => {
-      const days = over(sums.vega, sums.theta);
-      return days === null ? null : Math.abs(days);
-    },
-    inputs: ({ sums }) => [
-      input('', 'vega a point', sums.vega, 'money', 'sum of the legs'),
-      input('', 'theta a day', sums.theta, 'money', 'sum of the legs'),
-    ],
-  },
-  {
-    id: 'skew',
-    label: 'skew load',
-    unit: 'points',
-    definition:
-      'How much dearer than at the money the volatility is that it holds, weighed by vega: above nothing it pays for skew.',
-    absence: 'while a leg has no theory',
-    formula: 'Σ q w (σ − σ₀) / Σ |q w|',
-    source: OWN,
-    value: ({ sums }) => sums.skewLoad,
-    inputs: () => [],
-    legs: [
-      { symbol: 'w', label: 'vega of one, a point', unit: 'sensitivity', of: (l) => l.value?.vega ?? null },
-      { symbol: 'σ', label: 'volatility', unit: 'volatility', of: (l) => l.value?.volatility ?? null },
-      { symbol: 'σ₀', label: 'at the money of its expiry', unit: 'volatility', of: (l) => l.expiry?.atm ?? null },
-    ],
-  },
-  {
-    id: 'skewShare',
-    label: 'of the 25-delta skew',
-    unit: 'factor',
-    definition: 'Skew load over the risk reversal at 25 delta and 30 days.',
-    absence: 'where that risk reversal is below half a point, or unknown',
-    formula: 'L / R',
-    source: OWN,
-    value: ({ sums, riskReversal }) =>
-      riskReversal === null || Math.abs(riskReversal) < LEAST_REVERSAL ? null : over(sums.skewLoad, riskReversal),
-    inputs: ({ sums, riskReversal }) => [
-      input('L', 'skew load', sums.skewLoad, 'points', 'sum of the legs'),
-      input('R', 'risk reversal at 25 delta, 30 days', riskReversal, 'points', 'fitted surface'),
-    ],
-  },
-  {
-    id: 'carried',
-    label: 'carried to the price looked at',
-    unit: 'money',
-    definition: 'Theory carried to another price of the underlying by its delta of now.',
-    absence: 'while a leg has no theory',
-    formula: 'V + Δ (U − S)',
-    source: OWN,
-    value: ({ sums, scene, at }) =>
-      sums.value === null || sums.delta === null ? null : sums.value + sums.delta * (at - scene.underlyingPrice),
-    inputs: ({ sums, scene, at }) => [
-      input('V', 'theory', sums.value, 'money', 'sum of the legs'),
-      input('Δ', 'delta', sums.delta, 'greek', 'sum of the legs'),
-      input('U', 'price looked at', at, 'price', 'chosen'),
-      input('S', 'price of the underlying', scene.underlyingPrice, 'price', 'of the picture'),
-    ],
-  },
-];
-
-const LEAST_REVERSAL = 0.005;

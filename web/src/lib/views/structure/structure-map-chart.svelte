@@ -10,6 +10,8 @@
 
   interface Props {
     map: StructureMap | undefined;
+    /** Why there is none, once that is known */
+    absence: string | undefined;
     measure: ShownMeasure;
     axis: MapAxis;
     /** On every volatility, points */
@@ -26,7 +28,8 @@
     onday: (day: number, isFinal: boolean) => void;
     onpoints: (points: number, isFinal: boolean) => void;
   }
-  let { map, measure, axis, points, last, day, asOf, currency, events, palette, onday, onpoints }: Props = $props();
+  let { map, absence, measure, axis, points, last, day, asOf, currency, events, palette, onday, onpoints }: Props =
+    $props();
   const isByDay = $derived(axis === 'day');
   const [TOP_POINTS, BOTTOM_POINTS] = MAP_POINTS;
   /** As the chart above has them. */
@@ -142,7 +145,7 @@
   bind:width
   bind:height
   bind:drawing
-  isReady={map !== undefined}
+  isReady={map !== undefined || absence !== undefined}
   class="touch-none select-none"
   onpointerdown={take}
   onpointermove={(event) => {
@@ -156,6 +159,9 @@
       ? 'day: time runs down'
       : `volatility on ${dateAfter(day)}, points on the fitted`}</text
   >
+  {#if absence && !map}
+    <text x={MARGIN.left + 8} y={MARGIN.top + 20} fill={palette.soft}>{absence}</text>
+  {/if}
   <clipPath id="{uid}-plot"
     ><rect x={MARGIN.left} y={MARGIN.top} width={right - MARGIN.left} height={bottom - MARGIN.top} /></clipPath
   >

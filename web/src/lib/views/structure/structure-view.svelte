@@ -207,6 +207,8 @@
   const shownMap = $derived(
     maps.answer?.request.picture.underlying.symbol === underlying.symbol ? maps.answer.value : undefined,
   );
+  /** Why a chart over all days has nothing to draw. */
+  const UNSEEN_DAY = 'Not drawn: on some day no volatility gives a leg the value that it has today.';
   const isMapOld = $derived(maps.answer?.request !== mapInput);
 
   function begin(name: string): void {
@@ -372,6 +374,7 @@
         <div class="relative mt-1 h-[184px] {isMapOld ? 'opacity-60' : ''}" data-testid="structure-map">
           <StructureMapChart
             map={shownMap}
+            absence={maps.trouble ?? (maps.answer && !isMapOld && !shownMap ? UNSEEN_DAY : undefined)}
             {last}
             {day}
             {asOf}
@@ -417,7 +420,16 @@
           {:else if own.panel === 'reach'}
             <ReachPanel {own} {input} {figured} {currency} />
           {:else}
-            <DecayPanel {input} measure={own.measure} {at} {asOf} {decimals} {currency} {palette} />
+            <DecayPanel
+              absence={UNSEEN_DAY}
+              {input}
+              measure={own.measure}
+              {at}
+              {asOf}
+              {decimals}
+              {currency}
+              {palette}
+            />
           {/if}
         {:else if own.panel === 'compare'}
           <ComparePanel

@@ -1,6 +1,7 @@
 import { figureText, type FigureScale, type Unit, type Workings } from '../../measures/index.ts';
 import { dateText, signedText, strikeText } from '../../ui/format.ts';
-import { FIGURES, type FiguredStructure, type StructureFigure } from './figured-structure.ts';
+import type { FiguredStructure } from './figured-structure.ts';
+import { FIGURES, type StructureFigure } from './structure-figure-definitions.ts';
 import { measureText } from './structure-measure.ts';
 
 const PREFIX = 'structure~';
