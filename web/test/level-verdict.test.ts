@@ -33,7 +33,12 @@ function made(o: {
     sessions: days.map((session) => ({ session, implied: 0.2 })),
   } as unknown as Level;
   const record = {
-    ...{ best: 'har', horizon: 21, records: [], isBestBeyondChance: null },
+    ...{ best: 'implied', horizon: 21, isBestBeyondChance: null },
+    records: (['naive', 'implied', 'har'] as const).map((model, i) => ({
+      model,
+      qlike: [0.05, 0.03, 0.04][i],
+      independent: 5,
+    })),
     series: days.map((session, i) => ({ session, forecasts: { har: 0.2 - 0.001 * i } })),
   } as unknown as ForecastRecord;
   return [level, record];

@@ -14,7 +14,7 @@ export interface LevelPlace {
 export interface LevelVerdict {
   /** By implied over realized; undefined without a past of it */
   byRatio: LevelPlace | undefined;
-  /** By implied less the forecast that served best; undefined likewise */
+  /** By implied less the forecast that served best beside implied itself; undefined likewise */
   byForecast: (LevelPlace & { model: ForecastRecord['records'][number]['model'] }) | undefined;
 }
 
@@ -37,9 +37,12 @@ export function levelVerdict(level: Level, record: ForecastRecord | undefined): 
 }
 
 function placeByForecast(level: Level, record: ForecastRecord | undefined): LevelVerdict['byForecast'] {
-  const model = record?.best;
-  // Of implied as its own forecast there is no difference.
-  if (!record || !model || model === 'implied' || level.now === null) return undefined;
+  // Of implied as its own forecast there is no difference: the best of the others.
+  const model = record?.records
+    .filter((r) => r.model !== 'implied' && r.qlike !== null)
+    .sort((a, b) => (a.qlike ?? NaN) - (b.qlike ?? NaN))
+    .at(0)?.model;
+  if (!record || !model || level.now === null) return undefined;
   const forecast = level.forecasts.find((f) => f.model === model)?.volatility ?? null;
   if (forecast === null) return undefined;
   const implied = new Map(level.sessions.map((s) => [s.session, s.implied]));

@@ -24,6 +24,8 @@
   const view = quotedViewState();
   const PER_WORDS = { position: 'whole position', structure: 'one of it', share: 'per share of one' } as const;
   const SHOWN_GRID = ['profit', 'delta', 'gamma', 'theta', 'vega', 'rho'] as const;
+  /** Letters of a figure with its name that fit into half of the panel. */
+  const MOST_BESIDE = 20;
   /** Points of volatility beside the one that is looked at. */
   const BESIDE = [-2, 0, 2];
   const { scene, front, asOf, at } = $derived(figured);
@@ -65,7 +67,8 @@
 <dl class="grid grid-flow-row-dense grid-cols-2 gap-x-4 text-[12.5px]" data-testid="structure-figures">
   {#each figures as figure (figure.id)}
     <div
-      class="border-hair flex items-center justify-between gap-2 border-b leading-6 {figure.label.length > 15
+      class="border-hair flex items-center justify-between gap-2 border-b leading-6 {figure.label.length > 15 ||
+      figure.label.length + figure.text.length > MOST_BESIDE
         ? 'col-span-2'
         : ''}"
     >

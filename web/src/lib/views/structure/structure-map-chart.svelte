@@ -3,7 +3,8 @@
   import { line } from 'd3-shape';
   import SvgChart from '$lib/ui/svg-chart.svelte';
   import { dateText, signedText } from '$lib/ui/format';
-  import { measureText, measureUnit, measureWords, type ShownMeasure } from './structure-measure';
+  import { tickText } from '$lib/ui/tick-text';
+  import { measureUnit, measureWords, type ShownMeasure } from './structure-measure';
   import type { MapAxis } from './parameters';
   import type { Palette } from '$lib/ui/palette';
   import { MAP_POINTS, type StructureMap } from './structure-map';
@@ -71,6 +72,9 @@
     isByDay ? (last === 0 ? 0 : day / last) : (points - TOP_POINTS) / (BOTTOM_POINTS - TOP_POINTS),
   );
   const handle = $derived(down(Math.max(0, Math.min(1, shareNow))));
+  /** Levels are round: as many digits as tell them apart. */
+  const written = $derived(tickText((map?.lines ?? []).map((l) => l.value).sort((a, b) => a - b)));
+  const levelText = (value: number) => `${value > 0 && measure !== 'value' ? '+' : ''}${written(value)}`;
   /** Each line is named once, where no other name stands. */
   const names = $derived.by(() => {
     const placed: { value: number; x: number; y: number }[] = [];
@@ -197,7 +201,7 @@
       fill={color(n.value)}
       stroke={palette.paper}
       stroke-width="4"
-      paint-order="stroke">{measureText(n.value, measure)}</text
+      paint-order="stroke">{levelText(n.value)}</text
     >
   {/each}
   <text x={MARGIN.left - 6} y={MARGIN.top + 10} text-anchor="end" fill={palette.soft}
